@@ -1,0 +1,134 @@
+"""From a priced document to JSON: amounts as strings, the trail in plain words."""
+
+from decimal import Decimal
+
+from routecore.money import minor_digits
+from routecore.pricing import PassedOver, Step
+from routecore.totals import NextBreak, PricedDocument, PricedLine, Problem, Totals
+
+Json = dict[str, object]
+
+
+def plain(value: Decimal | None, least_digits: int = 0) -> str | None:
+    """A decimal without exponent or needless zeros, with at least so many decimals.
+
+    >>> plain(Decimal("41.5"), 2), plain(Decimal("1E+2")), plain(Decimal("0.384500"), 2)
+    ('41.50', '100', '0.3845')
+    """
+    if value is None:
+        return None
+    text = f"{value:f}"
+    whole, _, digits = text.partition(".")
+    digits = digits.rstrip("0").ljust(least_digits, "0")
+    return f"{whole}.{digits}" if digits else whole
+
+
+def result_of(document: PricedDocument) -> Json:
+    """The result in the case format."""
+    digits = minor_digits(document.currency)
+    return {
+        "lines": [_line(line, digits) for line in document.lines],
+        "totals": _totals(document.totals, digits),
+        "next_breaks": [_next_break(step, digits) for step in document.next_breaks],
+        "problems": [_problem(problem) for problem in document.problems],
+    }
+
+
+def _line(line: PricedLine, digits: int) -> Json:
+    return {
+        "id": line.id,
+        "price": plain(line.price, digits),
+        "per": plain(line.per),
+        "unit": line.unit,
+        "source": line.source or None,
+        "amount": plain(line.amount, digits),
+        "discount": plain(line.discount, digits),
+        "net": plain(line.net, digits),
+        "counted": line.counted,
+        "document_discount_share": plain(line.document_discount_share, digits),
+        "cost": plain(line.cost, digits),
+        "margin": plain(line.margin, digits),
+        "margin_percent": plain(line.margin_percent, 1),
+        "trail": [
+            *(describe_step(step, digits) for step in line.steps),
+            *(describe_passed(passed, digits) for passed in line.passed_over),
+        ],
+    }
+
+
+def _totals(totals: Totals, digits: int) -> Json:
+    amounts = {
+        name: plain(getattr(totals, name), digits)
+        for name in ("lines_net", "document_discount", "charges", "net")
+    }
+    return {
+        **amounts,
+        "tax": [
+            {
+                "category": row.category,
+                "name": row.name,
+                "percent": plain(row.percent),
+                "base": plain(row.base, digits),
+                "amount": plain(row.amount, digits),
+            }
+            for row in totals.tax
+        ],
+        "tax_total": plain(totals.tax_total, digits),
+        "gross": plain(totals.gross, digits),
+        "payable_rounding": plain(totals.payable_rounding, digits),
+        "payable": plain(totals.payable, digits),
+        "cost": plain(totals.cost, digits),
+        "margin": plain(totals.margin, digits),
+        "margin_percent": plain(totals.margin_percent, 1),
+    }
+
+
+def _next_break(step: NextBreak, digits: int) -> Json:
+    return {
+        "line": step.line,
+        "rule": step.rule,
+        "add": plain(step.add),
+        "unit": step.unit,
+        "new_net": plain(step.new_net, digits),
+        "saves": plain(step.saves, digits),
+        "cheaper_overall": step.cheaper_overall,
+    }
+
+
+def _problem(problem: Problem) -> Json:
+    facts = {name: plain(value) for name, value in problem.facts.items()}
+    return {"line": problem.line or None, "code": problem.code, **facts}
+
+
+def describe_step(step: Step, digits: int) -> str:
+    """One step in words.
+
+    >>> describe_step(Step(code="typed", value=Decimal(9), per=Decimal(1), unit="H87"), 2)
+    'typed 9.00 per 1 H87'
+    """
+    if step.code == "needs_price":
+        return "no price holds"
+    if step.code == "line_discount":
+        percent = f" {plain(step.percent)} %" if step.percent is not None else ""
+        return f"line discount{percent} takes off {plain(step.value, digits)}"
+    words = {"typed": "typed", "list_price": step.source, "derived": f"{step.source} derives"}
+    since = f", from {plain(step.from_quantity)}" if step.from_quantity else ""
+    return f"{words[step.code]} {plain(step.value, digits)} per {plain(step.per)} {step.unit}{since}"
+
+
+def describe_passed(passed: PassedOver, digits: int) -> str:
+    """One passed-over candidate in words.
+
+    >>> describe_passed(PassedOver(source="price_list:base", reason="no_entry"), 2)
+    'passed over price_list:base: has no entry for the item'
+    """
+    reasons = {
+        "not_yet_valid": f"not valid before {passed.day}",
+        "expired": f"expired on {passed.day}",
+        "below": f"below {plain(passed.from_quantity)} {passed.unit}",
+        "other_currency": f"in {passed.currency}",
+        "replaced": "replaced by the typed price",
+        "no_entry": "has no entry for the item",
+    }
+    price = f" at {plain(passed.price, digits)}" if passed.price is not None else ""
+    return f"passed over {passed.source}{price}: {reasons[passed.reason]}"

@@ -1,0 +1,102 @@
+"""Weighted amounts by month of expected decision, by stage and by rep.
+
+Each deal's weighted amount is rounded once, to the minor unit; every sum is a sum of those, so
+that each table adds up to the cent and to the deals behind it.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+
+from routecore.errors import InvalidInput
+from routecore.money import HUNDRED, ZERO, percent_of, round_amount
+
+#: The "month" of deals whose decision date has gone by: set apart, not left in the past.
+OVERDUE = "overdue"
+
+
+def weigh(amount: Decimal, probability_percent: Decimal, currency: str) -> Decimal:
+    """Amount times probability, rounded to the minor unit.
+
+    >>> weigh(Decimal("16849.97"), Decimal(55), "EUR")
+    Decimal('9267.48')
+    """
+    if not 0 <= probability_percent <= HUNDRED:
+        raise InvalidInput(
+            "out_of_range", path="probability_percent", facts={"value": probability_percent}
+        )
+    return round_amount(percent_of(amount, probability_percent), currency)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ForecastDeal:
+    """An open deal as the forecast sees it; ``amount`` in the base currency."""
+
+    amount: Decimal
+    probability_percent: Decimal
+    decision: date
+    stage: str
+    rep: str
+    confidence: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """Deals that fall together: how many, their amount, their weighted amount."""
+
+    count: int = 0
+    amount: Decimal = ZERO
+    weighted: Decimal = ZERO
+
+    def plus(self, amount: Decimal, weighted: Decimal) -> "Cell":
+        """This cell with one more deal."""
+        return Cell(self.count + 1, self.amount + amount, self.weighted + weighted)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Forecast:
+    """Cells by each view; months are ISO ``2026-11`` or ``overdue``, in order of time."""
+
+    total: Cell = field(default_factory=Cell)
+    by_month: dict[str, Cell] = field(default_factory=dict)
+    by_stage: dict[str, Cell] = field(default_factory=dict)
+    by_rep: dict[str, Cell] = field(default_factory=dict)
+    by_confidence: dict[str, Cell] = field(default_factory=dict)
+    by_month_and_stage: dict[tuple[str, str], Cell] = field(default_factory=dict)
+
+
+def month_of(decision: date, today: date) -> str:
+    """The forecast month of a decision date.
+
+    >>> month_of(date(2026, 12, 4), date(2026, 11, 24)), month_of(date(2026, 11, 23), date(2026, 11, 24))
+    ('2026-12', 'overdue')
+    """
+    return OVERDUE if decision < today else f"{decision:%Y-%m}"
+
+
+def forecast_deals(deals: Iterable[ForecastDeal], *, today: date, currency: str) -> Forecast:
+    """The weighted forecast of open deals; no deals give empty views."""
+    total = Cell()
+    months: dict[str, Cell] = {}
+    stages: dict[str, Cell] = {}
+    reps: dict[str, Cell] = {}
+    classes: dict[str, Cell] = {}
+    crossed: dict[tuple[str, str], Cell] = {}
+    for deal in deals:
+        month = month_of(deal.decision, today)
+        gain = deal.amount, weigh(deal.amount, deal.probability_percent, currency)
+        total = total.plus(*gain)
+        months[month] = months.get(month, Cell()).plus(*gain)
+        stages[deal.stage] = stages.get(deal.stage, Cell()).plus(*gain)
+        reps[deal.rep] = reps.get(deal.rep, Cell()).plus(*gain)
+        classes[deal.confidence] = classes.get(deal.confidence, Cell()).plus(*gain)
+        crossed[month, deal.stage] = crossed.get((month, deal.stage), Cell()).plus(*gain)
+    return Forecast(
+        total=total,
+        by_month=dict(sorted(months.items(), key=lambda pair: (pair[0] != OVERDUE, pair[0]))),
+        by_stage=stages,
+        by_rep=reps,
+        by_confidence=classes,
+        by_month_and_stage=crossed,
+    )

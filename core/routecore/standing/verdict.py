@@ -1,0 +1,102 @@
+"""Clear, Caution or Halt, with every reason that applies.
+
+Source: the house's own policy; each number is an argument with this default.
+"""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from routecore.money import ZERO, percent_of
+from routecore.standing.ageing import Ageing
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reason:
+    """One reason: its code, the verdict it leads to, and the figure behind it.
+
+    Halt: ``held``, ``overdue_beyond_tolerance``, ``over_limit``. Caution: ``overdue``,
+    ``near_limit``, ``no_limit``, ``stale``.
+    """
+
+    code: str
+    verdict: str
+    amount: Decimal | None = None
+    days: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing:
+    """The verdict and its figures, all in the base currency.
+
+    ``available`` is limit less exposure; ``after`` what is left of it after this document; both
+    None without a limit.
+    """
+
+    verdict: str
+    reasons: tuple[Reason, ...]
+    ageing: Ageing
+    exposure: Decimal
+    limit: Decimal | None
+    available: Decimal | None
+    after: Decimal | None
+
+
+def judge_standing(
+    ageing: Ageing,
+    *,
+    limit: Decimal | None,
+    not_invoiced: Decimal = ZERO,
+    not_delivered: Decimal = ZERO,
+    this_document: Decimal = ZERO,
+    held: bool = False,
+    age_hours: int = 0,
+    tolerance_days: int = 30,
+    near_percent: Decimal = Decimal(80),
+) -> Standing:
+    """The verdict on a customer before (or after) one more document.
+
+    ``not_invoiced`` is delivered but not invoiced, ``not_delivered`` confirmed orders, both gross;
+    ``this_document`` the payable of the quote at hand. ``age_hours`` is how old the figures are.
+    """
+    exposure = ageing.balance + not_invoiced + not_delivered
+    used = exposure + this_document
+    reasons: list[Reason] = []
+    if held:
+        reasons.append(Reason(code="held", verdict="halt"))
+    if ageing.oldest_days > tolerance_days:
+        reasons.append(
+            Reason(
+                code="overdue_beyond_tolerance",
+                verdict="halt",
+                amount=ageing.overdue,
+                days=ageing.oldest_days,
+            )
+        )
+    elif ageing.overdue:
+        reasons.append(
+            Reason(
+                code="overdue", verdict="caution", amount=ageing.overdue, days=ageing.oldest_days
+            )
+        )
+    if limit is None:
+        reasons.append(Reason(code="no_limit", verdict="caution"))
+    elif used > limit:
+        reasons.append(Reason(code="over_limit", verdict="halt", amount=used - limit))
+    elif used > percent_of(limit, near_percent):
+        reasons.append(Reason(code="near_limit", verdict="caution", amount=limit - used))
+    if age_hours > 24:
+        reasons.append(Reason(code="stale", verdict="caution"))
+    return Standing(
+        verdict=_worst(reasons),
+        reasons=tuple(reasons),
+        ageing=ageing,
+        exposure=exposure,
+        limit=limit,
+        available=None if limit is None else limit - exposure,
+        after=None if limit is None else limit - used,
+    )
+
+
+def _worst(reasons: list[Reason]) -> str:
+    verdicts = {reason.verdict for reason in reasons}
+    return "halt" if "halt" in verdicts else "caution" if "caution" in verdicts else "clear"

@@ -1,0 +1,69 @@
+"""What a priced document says."""
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+
+from routecore.totals.lines import PricedLine
+from routecore.totals.tax import TaxRow
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Totals:
+    """Sums of the counted lines, in whole minor units.
+
+    ``document_discount`` is what comes off; ``payable = gross + payable_rounding``. Cost and
+    margin are None as soon as one counted line's cost is unknown.
+    """
+
+    lines_net: Decimal
+    document_discount: Decimal
+    charges: Decimal
+    net: Decimal
+    tax: tuple[TaxRow, ...]
+    tax_total: Decimal
+    gross: Decimal
+    payable_rounding: Decimal
+    payable: Decimal
+    cost: Decimal | None
+    margin: Decimal | None
+    margin_percent: Decimal | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextBreak:
+    """A better tier within reach.
+
+    ``add`` is in ``unit``, the line's own; ``new_net`` is the document's net with the larger
+    quantity; ``saves`` what the goods already wanted would cost less.
+    """
+
+    line: str
+    rule: str
+    add: Decimal
+    unit: str
+    new_net: Decimal
+    saves: Decimal
+    cheaper_overall: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Problem:
+    """What keeps the document from being issued.
+
+    ``code``: ``needs_price``, ``below_minimum``, ``not_a_multiple``, ``nothing_counted``.
+    """
+
+    code: str
+    line: str = ""
+    facts: dict[str, Decimal | None] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PricedDocument:
+    """The whole answer; lines in the order they were given."""
+
+    currency: str
+    lines: tuple[PricedLine, ...]
+    totals: Totals
+    next_breaks: tuple[NextBreak, ...]
+    problems: tuple[Problem, ...]

@@ -1,0 +1,223 @@
+"""MariaDB for this project alone: own port, own data folder, on 127.0.0.1.
+
+``python -m ops.database start|stop [--test]``. No other MariaDB on the machine is touched. The
+application's data is durable; the tests' lives in memory and may be lost at any time.
+Standard library only.
+"""
+
+import argparse
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+import getpass
+import hashlib
+import os
+from pathlib import Path
+import shutil
+import signal
+import subprocess
+import sys
+import time
+
+from ops.ports import Trouble, is_listening
+from server.config.paths import ROOT, VAR, load_secrets
+
+CHARSET = ["--character-set-server=utf8mb4", "--collation-server=utf8mb4_uca1400_as_ci"]
+IN_MEMORY = [
+    "--innodb-flush-log-at-trx-commit=0",
+    "--innodb-flush-method=nosync",
+    "--innodb-doublewrite=0",
+    "--innodb-buffer-pool-size=256M",
+]
+
+
+@dataclass(frozen=True)
+class Database:
+    """One server: where it listens, where it keeps its data, with which extra options."""
+
+    name: str
+    port: int
+    folder: Path
+    options: tuple[str, ...] = ()
+
+    @property
+    def pid_file(self) -> Path:
+        """Holds the server's process number while it runs."""
+        return self.folder / "mariadb.pid"
+
+
+def of_application() -> Database:
+    """The application's database, durable."""
+    return Database("application", int(os.environ.get("VIVID_DB_PORT", "33071")), VAR / "database")
+
+
+def of_tests() -> Database:
+    """The tests' database, in memory where there is a memory file system."""
+    memory = Path("/dev/shm")
+    mark = hashlib.sha256(str(ROOT).encode()).hexdigest()[:10]
+    folder = memory / f"vivid-{mark}" if memory.is_dir() else VAR / "test-database"
+    port = int(os.environ.get("VIVID_TEST_DB_PORT", "33072"))
+    return Database("test", port, folder, tuple(IN_MEMORY))
+
+
+def start(database: Database) -> None:
+    """Start the server unless it runs already; returns when it answers."""
+    if running(database):
+        return
+    if is_listening(database.port):
+        raise Trouble(
+            f"Port {database.port} is in use by another program. Stop it, or choose another port "
+            f"with {'VIVID_TEST_DB_PORT' if database.name == 'test' else 'VIVID_DB_PORT'}=…"
+        )
+    fresh = not (database.folder / "data" / "mysql").is_dir()
+    if fresh:
+        _install(database)
+    orders = database.folder / "first.sql"
+    orders.touch(mode=0o600)
+    orders.write_text(_first_orders())
+    log = (database.folder / "mariadb.log").open("ab")
+    process = subprocess.Popen(
+        [
+            _program("mariadbd"),
+            "--no-defaults",
+            f"--datadir={database.folder / 'data'}",
+            f"--port={database.port}",
+            "--bind-address=127.0.0.1",
+            "--socket=mariadb.sock",
+            f"--pid-file={database.pid_file}",
+            f"--init-file={orders}",
+            "--skip-log-bin",
+            "--skip-name-resolve",
+            "--max-connections=200",
+            "--max-allowed-packet=64M",
+            *CHARSET,
+            *_as_user(),
+            *database.options,
+        ],
+        stdout=log,
+        stderr=log,
+        stdin=subprocess.DEVNULL,
+        start_new_session=True,
+    )
+    try:
+        _wait(lambda: is_listening(database.port) and database.pid_file.exists(), process, log.name)
+    finally:
+        orders.unlink(missing_ok=True)
+
+
+def stop(database: Database) -> None:
+    """Stop the server if it runs; returns when it is gone."""
+    pid = running(database)
+    if not pid:
+        return
+    os.kill(pid, signal.SIGTERM)
+    for _ in range(300):
+        if not _alive(pid):
+            return
+        time.sleep(0.1)
+    raise Trouble(f"The database (process {pid}) does not stop; see {database.folder}/mariadb.log")
+
+
+def running(database: Database) -> int | None:
+    """The server's process number, or None."""
+    with suppress(OSError, ValueError):
+        pid = int(database.pid_file.read_text())
+        if _alive(pid) and "mariadbd" in Path(f"/proc/{pid}/cmdline").read_text():
+            return pid
+    return None
+
+
+def _alive(pid: int) -> bool:
+    """Whether the process is there and not a finished one that nobody has asked after."""
+    with suppress(OSError):
+        os.waitpid(pid, os.WNOHANG)
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[0] != "Z"
+    except OSError:
+        return False
+
+
+def _install(database: Database) -> None:
+    shutil.rmtree(database.folder / "data", ignore_errors=True)
+    database.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    done = subprocess.run(
+        [
+            _program("mariadb-install-db"),
+            "--no-defaults",
+            "--auth-root-authentication-method=normal",
+            "--skip-test-db",
+            f"--datadir={database.folder / 'data'}",
+            *CHARSET,
+            *_as_user(),
+        ],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    if done.returncode:
+        shutil.rmtree(database.folder / "data", ignore_errors=True)
+        raise Trouble(f"The database could not be set up: {done.stderr.strip()[-400:]}")
+
+
+def _first_orders() -> str:
+    """Made again at each start, so that the secrets file and the server always agree."""
+    secrets = load_secrets()
+    accounts = [f"'{user}'@'{host}'" for user in ("vividroute",) for host in ("127.0.0.1",)]
+    lines = [
+        "CREATE DATABASE IF NOT EXISTS vividroute CHARACTER SET utf8mb4 "
+        "COLLATE utf8mb4_uca1400_as_ci;",
+        f"ALTER USER 'root'@'localhost' IDENTIFIED BY '{secrets['database_root']}';",
+        "DELETE FROM mysql.global_priv WHERE User='root' AND Host<>'localhost';",
+        "DELETE FROM mysql.global_priv WHERE User='';",
+        "FLUSH PRIVILEGES;",
+    ]
+    for account in accounts:
+        lines += [
+            f"CREATE USER IF NOT EXISTS {account} IDENTIFIED BY '{secrets['database']}';",
+            f"ALTER USER {account} IDENTIFIED BY '{secrets['database']}';",
+            f"GRANT ALL ON `vividroute`.* TO {account};",
+            f"GRANT ALL ON `vivid\\_%`.* TO {account};",
+            f"GRANT ALL ON `test\\_%`.* TO {account};",
+        ]
+    return "\n".join(lines) + "\n"
+
+
+def _as_user() -> list[str]:
+    return ["--user=root"] if getpass.getuser() == "root" else []
+
+
+def _program(name: str) -> str:
+    found = shutil.which(name) or shutil.which(name, path="/usr/sbin:/usr/bin:/sbin")
+    if not found:
+        raise Trouble(f"{name} is not installed; run ops/prepare.sh (make start does it).")
+    return found
+
+
+def _wait(ready: Callable[[], bool], process: subprocess.Popen[bytes], log: str) -> None:
+    for _ in range(600):
+        if ready():
+            return
+        if process.poll() is not None:
+            tail = Path(log).read_text(errors="replace")[-600:]
+            raise Trouble(f"The database stopped at its start:\n{tail}")
+        time.sleep(0.05)
+    raise Trouble(f"The database does not answer; see {log}")
+
+
+def main() -> int:
+    """The command line."""
+    parser = argparse.ArgumentParser(prog="ops.database")
+    parser.add_argument("act", choices=["start", "stop"])
+    parser.add_argument("--test", action="store_true")
+    given = parser.parse_args()
+    database = of_tests() if given.test else of_application()
+    try:
+        (start if given.act == "start" else stop)(database)
+    except Trouble as trouble:
+        print(trouble, file=sys.stderr)
+        return 1
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,14 @@
+"""Ports, and the one error of the start command."""
+
+import socket
+
+
+class Trouble(Exception):
+    """Something that keeps the start command from going on, in one line that says what to do."""
+
+
+def is_listening(port: int) -> bool:
+    """Whether somebody answers on this port of the loopback."""
+    with socket.socket(socket.AF_INET, socket.SOCK_STREAM) as probe:
+        probe.settimeout(0.5)
+        return probe.connect_ex(("127.0.0.1", port)) == 0

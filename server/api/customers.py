@@ -1,0 +1,359 @@
+"""Customers: found, looked at, with their standing and all their documents."""
+
+from datetime import date
+from typing import Annotated, Literal
+
+from django.conf import settings
+from django.db.models import Prefetch, QuerySet
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router, Schema
+from pydantic import Field, StringConstraints
+
+from api.deals import ActivityOut, ContactOut, DealRow, activity_out, deal_row
+from api.export import Column, as_file
+from api.shapes import (
+    Id,
+    Paged,
+    PathId,
+    Words,
+    cut,
+    money,
+    sure_money,
+    today,
+    who,
+)
+from api.standing import StandingOut, standing_out
+from apps.customers.flows import add_contact
+from apps.customers.models import Address, Customer
+from apps.customers.queries import find_customers, standings
+from apps.deals.queries import deals_of
+from apps.ledger.models import CREDIT, Invoice
+from apps.ledger.queries import payment_days, with_open_amount
+from apps.orders.models import Order
+from apps.orders.queries import STATE_NAMES, state_of as order_state, with_progress
+from apps.people.access import pick, read_for_fulfilment
+from apps.people.models import User
+from apps.quotes.models import Quote
+from apps.quotes.queries import state_of as quote_state, with_newest
+from routecore.casefile.writer import plain
+from routecore.standing import Standing, days_to_pay
+from routecore.standing.ageing import bucket_of
+
+router = Router(tags=["customers"])
+OPEN_AT_MOST = 200
+
+
+def customers_of(person: User) -> QuerySet[Customer]:
+    """The customers this person may see; the back office sees all."""
+    return Customer.objects.filter(read_for_fulfilment(person)).select_related("owner")
+
+
+class CustomerRow(Schema):
+    """A customer in a list, with the verdict and the two figures people ask for."""
+
+    id: int
+    number: str
+    name: str
+    kind: str
+    town: str
+    contact: str
+    owner: str
+    verdict: str
+    balance: str
+    overdue: str
+    limit: str | None
+
+
+class CustomerPage(Paged):
+    """One page of customers; figures in the base currency."""
+
+    rows: list[CustomerRow]
+    currency: str
+
+
+class CustomerFilters(Schema):
+    """What narrows a list of customers."""
+
+    words: Words = ""
+    owner: Id | None = None
+    sort: Literal["name", "-name", "number", "-number", "town", "-town"] = "name"
+    page: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
+def _rows(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
+    rows = find_customers(customers_of(person), filters.words)
+    if filters.owner:
+        rows = rows.filter(owner_id=filters.owner)
+    town = filters.sort.lstrip("-") == "town"
+    key = filters.sort.replace("town", "name") if town else filters.sort
+    return rows.order_by(key, "pk").prefetch_related("contacts", _addresses())
+
+
+def _addresses() -> Prefetch:  # type: ignore[type-arg]
+    return Prefetch("addresses", queryset=Address.objects.order_by("kind", "pk"))
+
+
+@router.get("/customers", response=CustomerPage, operation_id="list_customers")
+def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> CustomerPage:
+    """A page of customers. Twelve queries at most, however many customers."""
+    rows = _rows(who(request), filters)
+    span, facts = cut(rows.count(), filters.page)
+    return CustomerPage(
+        rows=_with_standing(list(rows[span])), currency=settings.BASE_CURRENCY, **facts
+    )
+
+
+def _with_standing(page: list[Customer]) -> list[CustomerRow]:
+    found = standings(page, today())
+    return [_row(row, found[row.pk]) for row in page]
+
+
+def _row(row: Customer, standing: Standing) -> CustomerRow:
+    base = settings.BASE_CURRENCY
+    addresses, contacts = list(row.addresses.all()), list(row.contacts.all())
+    return CustomerRow(
+        id=row.pk,
+        number=row.number,
+        name=row.name,
+        kind=row.kind,
+        town=addresses[0].town if addresses else "",
+        contact=contacts[0].name if contacts else "",
+        owner=row.owner.name,
+        verdict=standing.verdict,
+        balance=sure_money(standing.ageing.balance, base),
+        overdue=sure_money(standing.ageing.overdue, base),
+        limit=money(standing.limit, base),
+    )
+
+
+@router.get("/customers.{kind}", operation_id="export_customers")
+def export(
+    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[CustomerFilters]
+) -> HttpResponse:
+    """The filtered customers as a file."""
+    base = settings.BASE_CURRENCY
+    columns = [
+        Column("Number", "number"),
+        Column("Customer", "name"),
+        Column("Kind", "kind"),
+        Column("Town", "town"),
+        Column("Contact", "contact"),
+        Column("Rep", "owner"),
+        Column("Standing", "verdict"),
+        Column(f"Open balance {base}", "balance", number=True),
+        Column(f"Overdue {base}", "overdue", number=True),
+    ]
+    rows = _with_standing(list(_rows(who(request), filters)[:10_000]))
+    return as_file(kind, "customers", columns, rows)
+
+
+class AddressOut(Schema):
+    """Where invoices or goods go."""
+
+    id: int
+    kind: str
+    label: str
+    street: str
+    postcode: str
+    town: str
+    country: str
+
+
+class OpenItemOut(Schema):
+    """An invoice or credit that is not settled; ``days_late`` is 0 before its due date."""
+
+    number: str
+    kind: str
+    on: date
+    due_on: date
+    currency: str
+    gross: str
+    open: str
+    days_late: int
+    bucket: str
+    order_id: int | None
+
+
+class DocumentOut(Schema):
+    """Any document of the customer, for one list in order of time."""
+
+    kind: str
+    number: str
+    on: date
+    amount: str
+    currency: str
+    state: str
+    to: str
+
+
+class CustomerOut(Schema):
+    """A customer with all that belongs to them."""
+
+    id: int
+    number: str
+    name: str
+    kind: str
+    tier: str
+    parent: str
+    parent_id: int | None
+    owner: str
+    currency: str
+    price_list: str
+    terms_days: int
+    terms_end_of_month: str
+    tax_number: str
+    held: bool
+    mine: bool
+    standing: StandingOut
+    days_to_pay: str | None
+    days_to_pay_before: str | None
+    open_items: list[OpenItemOut]
+    contacts: list[ContactOut]
+    addresses: list[AddressOut]
+    deals: list[DealRow]
+    activities: list[ActivityOut]
+    documents: list[DocumentOut]
+
+
+@router.get("/customers/{customer_id}", response=CustomerOut, operation_id="get_customer")
+def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
+    """One customer. A constant number of queries."""
+    person, on = who(request), today()
+    rows = customers_of(person).select_related("price_list", "parent")
+    row = pick(rows, customer_id, "customer")
+    recent, before = payment_days(row.pk, on)
+    deals = deals_of(person).filter(customer=row).order_by("-created_at", "-pk")[:50]
+    return CustomerOut(
+        id=row.pk,
+        number=row.number,
+        name=row.name,
+        kind=row.kind,
+        tier=row.tier,
+        parent=row.parent.name if row.parent else "",
+        parent_id=row.parent_id,
+        owner=row.owner.name,
+        currency=row.currency,
+        price_list=row.price_list.name,
+        terms_days=row.terms_days,
+        terms_end_of_month=row.terms_end_of_month,
+        tax_number=row.tax_number,
+        held=row.held,
+        mine=person.role != "clerk",
+        standing=standing_out(standings([row], on)[row.pk]),
+        days_to_pay=plain(days_to_pay(recent)),
+        days_to_pay_before=plain(days_to_pay(before)),
+        open_items=_open_items(row, on),
+        contacts=[ContactOut.from_orm(c) for c in row.contacts.all()],
+        addresses=[AddressOut.from_orm(a) for a in row.addresses.all()],
+        deals=[deal_row(deal, on) for deal in deals],
+        activities=[activity_out(a) for a in row.activities.select_related("owner")[:30]],
+        documents=_documents(row, on),
+    )
+
+
+def _open_items(row: Customer, on: date) -> list[OpenItemOut]:
+    invoices = with_open_amount(row.invoices.all()).exclude(open_amount=0)
+    return [
+        OpenItemOut(
+            number=invoice.number,
+            kind=invoice.kind,
+            on=invoice.on,
+            due_on=invoice.due_on,
+            currency=invoice.currency,
+            gross=_signed(invoice, invoice.gross),
+            open=_signed(invoice, getattr(invoice, "open_amount")),
+            days_late=max(0, (on - invoice.due_on).days),
+            bucket=bucket_of((on - invoice.due_on).days),
+            order_id=invoice.order_id,
+        )
+        for invoice in invoices.order_by("due_on", "pk")[:OPEN_AT_MOST]
+    ]
+
+
+def _signed(invoice: Invoice, amount: object) -> str:
+    value = -amount if invoice.kind == CREDIT else amount  # type: ignore[operator]
+    return sure_money(value, invoice.currency)
+
+
+def _documents(row: Customer, on: date) -> list[DocumentOut]:
+    found = [*_quotes(row, on), *_orders(row), *_invoices(row)]
+    return sorted(found, key=lambda d: (d.on, d.number), reverse=True)[:60]
+
+
+def _quotes(row: Customer, on: date) -> list[DocumentOut]:
+    quotes = with_newest(Quote.objects.filter(customer=row)).order_by("-pk")[:60]
+    words = {"draft": "Draft", "issued": "Issued", "lapsed": "Lapsed", "ordered": "Ordered"}
+    return [
+        DocumentOut(
+            kind="quote",
+            number=f"{q.number} {getattr(q, 'letter')}",
+            on=q.created_at.date(),
+            amount=sure_money(getattr(q, "payable"), getattr(q, "currency")),
+            currency=getattr(q, "currency"),
+            state=words[quote_state(q, on)],
+            to=f"/quotes/{getattr(q, 'revision_id')}",
+        )
+        for q in quotes
+    ]
+
+
+def _orders(row: Customer) -> list[DocumentOut]:
+    orders = with_progress(Order.objects.filter(customer=row)).order_by("-pk")[:60]
+    return [
+        DocumentOut(
+            kind="order",
+            number=o.number,
+            on=o.accepted_on,
+            amount=sure_money(o.payable, o.currency),
+            currency=o.currency,
+            state=STATE_NAMES[order_state(o)],
+            to=f"/orders/{o.pk}",
+        )
+        for o in orders
+    ]
+
+
+def _invoices(row: Customer) -> list[DocumentOut]:
+    invoices = with_open_amount(row.invoices.all()).order_by("-on", "-pk")[:60]
+    return [
+        DocumentOut(
+            kind=i.kind,
+            number=i.number,
+            on=i.on,
+            amount=_signed(i, i.gross),
+            currency=i.currency,
+            state=_invoice_state(i),
+            to=f"/orders/{i.order_id}" if i.order_id else "",
+        )
+        for i in invoices
+    ]
+
+
+def _invoice_state(invoice: Invoice) -> str:
+    if not getattr(invoice, "open_amount"):
+        return "Paid" if invoice.kind != CREDIT else "Used"
+    return "Part paid" if getattr(invoice, "settled") else "Open"
+
+
+class NewContact(Schema):
+    """A new person at a customer."""
+
+    name: Annotated[str, StringConstraints(max_length=80)]
+    role: Annotated[str, StringConstraints(max_length=60)] = ""
+    email: Annotated[
+        str, StringConstraints(max_length=200, pattern=r"^([^@\s]+@[^@\s]+\.[^@\s]+)?$")
+    ] = ""
+    phone: Annotated[str, StringConstraints(max_length=40)] = ""
+
+
+@router.post(
+    "/customers/{customer_id}/contacts", response={201: ContactOut}, operation_id="add_contact"
+)
+def new_contact(
+    request: HttpRequest, customer_id: PathId, data: NewContact
+) -> tuple[int, ContactOut]:
+    """Add a person."""
+    made = add_contact(who(request), customer_id, **data.model_dump())
+    return 201, ContactOut.from_orm(made)
+
+

@@ -1,0 +1,404 @@
+"""Deals: the list, the Timetable, one deal and its activities."""
+
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import Query, Router, Schema
+from pydantic import Field, StringConstraints
+
+from api.export import Column, as_file
+from api.routes import RouteStop, route_out
+from api.shapes import (
+    Amount,
+    Day,
+    Id,
+    Line,
+    Paged,
+    PathId,
+    Percent,
+    Text,
+    Version,
+    Words,
+    cut,
+    sure_money,
+    today,
+    who,
+)
+from api.standing import StandingOut, standing_out
+from apps.customers.queries import standings
+from apps.deals.flows import add_deal, change_deal
+from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
+from apps.deals.queries import deals_of, filter_deals, for_forecast, sort_deals
+from apps.diary.flows import add_activity, change_follow_up
+from apps.diary.models import Activity
+from apps.people.access import pick
+from apps.people.models import User
+from apps.quotes.models import Quote
+from apps.quotes.queries import state_of, with_newest
+from apps.route.queries import route_of_deal
+from routecore.casefile.writer import plain
+from routecore.forecast import forecast_deals, weigh
+
+router = Router(tags=["deals"])
+Month = Annotated[str, StringConstraints(pattern=r"^(overdue|20\d\d-(0[1-9]|1[0-2]))?$")]
+Confidence = Literal["sure", "likely", "stretch"]
+
+
+class StageOut(Schema):
+    """A stage, its default probability, and whether it is open, won, lost or parked."""
+
+    code: str
+    name: str
+    probability_percent: str
+    outcome: str
+
+
+class DealRow(Schema):
+    """A deal in a list; ``weighted`` is amount times probability."""
+
+    id: int
+    title: str
+    customer_id: int
+    customer: str
+    stage: str
+    stage_name: str
+    outcome: str
+    owner: str
+    owner_id: int
+    amount: str
+    quoted: bool
+    probability: str
+    weighted: str
+    decision_on: date
+    overdue: bool
+    confidence: str
+    version: int
+
+
+class DealSums(Schema):
+    """Sums over all that the filter lets through, open deals for the weighted ones."""
+
+    amount: str
+    weighted: str
+    by_confidence: dict[str, str]
+
+
+class DealPage(Paged):
+    """One page of deals with the sums of the whole filter."""
+
+    rows: list[DealRow]
+    sums: DealSums
+
+
+class DealFilters(Schema):
+    """What narrows a list of deals."""
+
+    state: Literal["", "open", "closed"] = "open"
+    stage: Annotated[str, StringConstraints(max_length=12)] = ""
+    month: Month = ""
+    owner: Id | None = None
+    confidence: Literal["", "sure", "likely", "stretch"] = ""
+    customer: Id | None = None
+    words: Words = ""
+    least: Amount | None = None
+    sort: Annotated[str, StringConstraints(max_length=20)] = "decision"
+    page: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
+def deal_row(deal: Deal, on: date) -> DealRow:
+    """A deal that was read ``valued``."""
+    base = settings.BASE_CURRENCY
+    amount, probability = getattr(deal, "amount"), getattr(deal, "probability")
+    is_open = deal.stage.outcome == OPEN
+    return DealRow(
+        id=deal.pk,
+        title=deal.title,
+        customer_id=deal.customer_id,
+        customer=deal.customer.name,
+        stage=deal.stage.code,
+        stage_name=deal.stage.name,
+        outcome=deal.stage.outcome,
+        owner=deal.owner.name,
+        owner_id=deal.owner_id,
+        amount=sure_money(amount, base),
+        quoted=deal.quoted_amount is not None,
+        probability=plain(probability) or "0",
+        weighted=sure_money(weigh(amount, probability, base), base),
+        decision_on=deal.decision_on,
+        overdue=is_open and deal.decision_on < on,
+        confidence=deal.confidence,
+        version=deal.version,
+    )
+
+
+def _filtered(person: User, filters: DealFilters, on: date) -> DealQuerySet:
+    given = filters.model_dump(exclude={"sort", "page"})
+    return filter_deals(deals_of(person), today=on, **given)
+
+
+@router.get("/stages", response=list[StageOut], operation_id="list_stages")
+def stages(request: HttpRequest) -> list[StageOut]:
+    """The pipeline's stages, in order."""
+    return [
+        StageOut(
+            code=row.code,
+            name=row.name,
+            probability_percent=plain(row.probability_percent) or "0",
+            outcome=row.outcome,
+        )
+        for row in Stage.objects.all()
+    ]
+
+
+@router.get("/deals", response=DealPage, operation_id="list_deals")
+def deals(request: HttpRequest, filters: Query[DealFilters]) -> DealPage:
+    """A page of deals. Three queries."""
+    on = today()
+    rows = _filtered(who(request), filters, on)
+    base = settings.BASE_CURRENCY
+    view = forecast_deals(for_forecast(rows), today=on, currency=base)
+    span, facts = cut(view.total.count, filters.page)
+    return DealPage(
+        rows=[deal_row(deal, on) for deal in sort_deals(rows, filters.sort)[span]],
+        sums=DealSums(
+            amount=sure_money(view.total.amount, base),
+            weighted=sure_money(view.total.weighted, base),
+            by_confidence={
+                name: sure_money(cell.amount, base) for name, cell in view.by_confidence.items()
+            },
+        ),
+        **facts,
+    )
+
+
+@router.get("/deals.{kind}", operation_id="export_deals")
+def export(
+    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[DealFilters]
+) -> HttpResponse:
+    """The filtered deals as a file, in the list's order."""
+    on = today()
+    rows = sort_deals(_filtered(who(request), filters, on), filters.sort)[:10_000]
+    columns = [
+        Column("Customer", "customer"),
+        Column("Deal", "title"),
+        Column("Stage", "stage_name"),
+        Column(f"Amount {settings.BASE_CURRENCY}", "amount", number=True),
+        Column("Probability %", "probability", number=True),
+        Column(f"Weighted {settings.BASE_CURRENCY}", "weighted", number=True),
+        Column("Decision", "decision_on"),
+        Column("Confidence", "confidence"),
+        Column("Rep", "owner"),
+    ]
+    return as_file(kind, "deals", columns, (deal_row(deal, on) for deal in rows))
+
+
+@router.get("/timetable", response=list[DealRow], operation_id="get_timetable")
+def timetable(request: HttpRequest, filters: Query[DealFilters]) -> list[DealRow]:
+    """The open deals for the Timetable, at most 300. One query."""
+    on = today()
+    narrowed = _filtered(who(request), filters.model_copy(update={"state": "open"}), on)
+    return [deal_row(deal, on) for deal in sort_deals(narrowed, "decision")[:300]]
+
+
+class ContactOut(Schema):
+    """A person at a customer."""
+
+    id: int
+    name: str
+    role: str
+    email: str
+    phone: str
+
+
+class ActivityOut(Schema):
+    """What was done, or is to do."""
+
+    id: int
+    kind: str
+    text: str
+    who: str
+    due_on: date | None
+    done_at: datetime | None
+    created_at: datetime
+    version: int
+
+
+def activity_out(row: Activity) -> ActivityOut:
+    """An activity with its owner's name."""
+    return ActivityOut(
+        id=row.pk,
+        kind=row.kind,
+        text=row.text,
+        who=row.owner.name,
+        due_on=row.due_on,
+        done_at=row.done_at,
+        created_at=row.created_at,
+        version=row.version,
+    )
+
+
+class DealQuote(Schema):
+    """A quote of the deal, by its newest revision."""
+
+    revision_id: int
+    number: str
+    letter: str
+    state: str
+    currency: str
+    payable: str
+    valid_until: date
+
+
+class DealOut(DealRow):
+    """A deal with all that belongs to it."""
+
+    estimate: str
+    own_probability: str | None
+    stage_probability: str
+    probability_reason: str
+    contact: ContactOut | None
+    contacts: list[ContactOut]
+    activities: list[ActivityOut]
+    quotes: list[DealQuote]
+    standing: StandingOut
+    route: list[RouteStop]
+    created_at: datetime
+
+
+@router.get("/deals/{deal_id}", response=DealOut, operation_id="get_deal")
+def deal(request: HttpRequest, deal_id: PathId) -> DealOut:
+    """One deal."""
+    return deal_out(who(request), deal_id)
+
+
+def deal_out(person: User, deal_id: int) -> DealOut:
+    """A deal as its sheet shows it; a constant number of queries."""
+    on = today()
+    row = pick(deals_of(person).select_related("contact"), deal_id, "deal")
+    contacts = [ContactOut.from_orm(c) for c in row.customer.contacts.all()]
+    quotes = with_newest(Quote.objects.filter(deal=row)).order_by("-pk")
+    return DealOut(
+        **deal_row(row, on).model_dump(),
+        estimate=sure_money(row.estimate, settings.BASE_CURRENCY),
+        own_probability=plain(row.own_probability_percent),
+        stage_probability=plain(row.stage.probability_percent) or "0",
+        probability_reason=row.probability_reason,
+        contact=ContactOut.from_orm(row.contact) if row.contact else None,
+        contacts=contacts,
+        activities=[activity_out(a) for a in row.activities.select_related("owner")[:200]],
+        quotes=[_deal_quote(quote, on) for quote in quotes],
+        standing=standing_out(standings([row.customer], on)[row.customer_id]),
+        route=route_out(route_of_deal(row)),
+        created_at=row.created_at,
+    )
+
+
+def _deal_quote(quote: Quote, on: date) -> DealQuote:
+    currency = getattr(quote, "currency")
+    return DealQuote(
+        revision_id=getattr(quote, "revision_id"),
+        number=quote.number,
+        letter=getattr(quote, "letter"),
+        state=state_of(quote, on),
+        currency=currency,
+        payable=sure_money(getattr(quote, "payable"), currency),
+        valid_until=getattr(quote, "valid_until"),
+    )
+
+
+class NewDeal(Schema):
+    """A new deal; customer and contact by id, or new by name."""
+
+    title: Line
+    decision_on: Day
+    customer_id: Id | None = None
+    new_customer: Line = ""
+    contact_id: Id | None = None
+    new_contact: Annotated[str, StringConstraints(max_length=80)] = ""
+    contact_email: Annotated[
+        str, StringConstraints(max_length=200, pattern=r"^([^@\s]+@[^@\s]+\.[^@\s]+)?$")
+    ] = ""
+    contact_phone: Annotated[str, StringConstraints(max_length=40)] = ""
+    estimate: Amount = Decimal(0)
+    stage: Annotated[str, StringConstraints(max_length=12)] = ""
+    confidence: Confidence = "likely"
+    owner_id: Id | None = None
+
+
+@router.post("/deals", response={201: DealOut}, operation_id="add_deal")
+def new_deal(request: HttpRequest, data: NewDeal) -> tuple[int, DealOut]:
+    """Make a deal."""
+    made = add_deal(who(request), today=today(), **data.model_dump())
+    return 201, deal_out(who(request), made.pk)
+
+
+class DealChange(Schema):
+    """Only the fields that are given change."""
+
+    version: Version
+    title: Line | None = None
+    stage: Annotated[str, StringConstraints(max_length=12)] | None = None
+    decision_on: Day | None = None
+    estimate: Amount | None = None
+    probability: Percent | None = None
+    probability_reason: Annotated[str, StringConstraints(max_length=200)] | None = None
+    confidence: Confidence | None = None
+    contact_id: Id | None = None
+    owner_id: Id | None = None
+
+
+@router.patch("/deals/{deal_id}", response=DealOut, operation_id="change_deal")
+def change(request: HttpRequest, deal_id: PathId, data: DealChange) -> DealOut:
+    """Change a deal; 409 where somebody changed it meanwhile."""
+    given = data.model_dump(exclude_unset=True)
+    version = given.pop("version")
+    clearable = ("probability", "contact_id")
+    changes = {k: v for k, v in given.items() if v is not None or k in clearable}
+    change_deal(who(request), deal_id, version, now=timezone.now(), **changes)
+    return deal_out(who(request), deal_id)
+
+
+class NewActivity(Schema):
+    """A call, visit, note or follow-up."""
+
+    kind: Literal["call", "visit", "note", "follow_up"]
+    text: Text
+    deal_id: Id | None = None
+    customer_id: Id | None = None
+    due_on: Day | None = None
+
+
+@router.post("/activities", response={201: ActivityOut}, operation_id="add_activity")
+def new_activity(request: HttpRequest, data: NewActivity) -> tuple[int, ActivityOut]:
+    """Note or plan something."""
+    return 201, activity_out(add_activity(who(request), **data.model_dump()))
+
+
+class FollowUpChange(Schema):
+    """Done or open again, or another day."""
+
+    version: Version
+    done: bool | None = None
+    due_on: Day | None = None
+
+
+@router.patch("/activities/{activity_id}", response=ActivityOut, operation_id="change_follow_up")
+def move_follow_up(
+    request: HttpRequest, activity_id: PathId, data: FollowUpChange
+) -> ActivityOut:
+    """Mark a follow-up done or open, or move its day."""
+    row = change_follow_up(
+        who(request),
+        activity_id,
+        data.version,
+        now=timezone.now(),
+        done=data.done,
+        due_on=data.due_on,
+    )
+    return activity_out(row)
+
+

@@ -1,0 +1,97 @@
+"""Every refusal in one form: ``{"code", "message", "path", "facts"}``, with a fitting status."""
+
+import logging
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.db.utils import DataError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from ninja import NinjaAPI, Schema
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+
+from apps import errors
+from routecore.errors import CoreError
+
+log = logging.getLogger("vivid.api")
+
+STATUS = {
+    errors.Missing: 404,
+    errors.Forbidden: 403,
+    errors.Stale: 409,
+    errors.Refused: 409,
+    errors.Invalid: 422,
+}
+
+
+class Fault(Schema):
+    """The one error form."""
+
+    code: str
+    message: str
+    path: str = ""
+    facts: dict[str, Any] = {}
+
+
+def _answer(
+    status: int, code: str, message: str, path: str = "", facts: dict[str, Any] | None = None
+) -> HttpResponse:
+    body = {"code": code, "message": message, "path": path, "facts": facts or {}}
+    return JsonResponse(body, status=status)
+
+
+def csrf_refused(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Django's answer to a write without its token."""
+    return _answer(403, "csrf", "The page is out of date. Load it again and repeat the last step.")
+
+
+def install(api: NinjaAPI) -> None:
+    """Teach the API to answer each kind of error."""
+
+    @api.exception_handler(errors.FlowError)
+    def flow(request: HttpRequest, error: errors.FlowError) -> HttpResponse:
+        return _answer(STATUS[type(error)], error.code, error.message, error.path, error.facts)
+
+    @api.exception_handler(CoreError)
+    def core(request: HttpRequest, error: CoreError) -> HttpResponse:
+        facts = {name: str(value) for name, value in error.facts.items()}
+        return _answer(422, error.code, error.code.replace("_", " "), error.path, facts)
+
+    @api.exception_handler(ValidationError)
+    def validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        first = error.errors[0]
+        place = [str(part) for part in first["loc"] if part not in ("body", "query", "path")]
+        path = ".".join(place[1:] if len(place) > 1 and place[0] in BODY_NAMES else place)
+        return _answer(422, "invalid", f"{first['msg']}.", path, {"count": len(error.errors)})
+
+    @api.exception_handler(AuthenticationError)
+    def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+        return _answer(401, "signed_out", "Please sign in.")
+
+    @api.exception_handler(RequestDataTooBig)
+    def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+        return _answer(413, "too_big", "This is more than one request may hold.")
+
+    @api.exception_handler(HttpError)
+    def http(request: HttpRequest, error: HttpError) -> HttpResponse:
+        return _answer(error.status_code, "bad_request", str(error))
+
+    @api.exception_handler(Http404)
+    def missing(request: HttpRequest, error: Http404) -> HttpResponse:
+        return _answer(404, "not_found", "There is nothing at this address.")
+
+    @api.exception_handler(DataError)
+    def data(request: HttpRequest, error: DataError) -> HttpResponse:
+        return _answer(422, "out_of_range", "A value is too long or too large to be kept.")
+
+    @api.exception_handler(OperationalError)
+    def operational(request: HttpRequest, error: OperationalError) -> HttpResponse:
+        log.exception("the database refused")
+        return _answer(503, "busy", "The database is busy or away. Try again in a moment.")
+
+    @api.exception_handler(Exception)
+    def unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
+        log.exception("unexpected: %s %s", request.method, request.path)
+        return _answer(500, "unexpected", "Something went wrong on our side. Nothing was changed.")
+
+
+BODY_NAMES = {"data", "filters"}

@@ -1,0 +1,369 @@
+"""Orders: made from an accepted revision, handed over, followed."""
+
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from django.db.models import F, Q, QuerySet
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import Query, Router, Schema
+from pydantic import Field, StringConstraints
+
+from api.export import Column, as_file
+from api.routes import RouteStop, route_out
+from api.shapes import (
+    Day,
+    Id,
+    Paged,
+    PathId,
+    Version,
+    Words,
+    cut,
+    sure_money,
+    today,
+    who,
+)
+from api.standing import StandingOut, standing_out
+from apps.catalogue.queries import unit_names
+from apps.customers.queries import standings
+from apps.handover.flows import hand_over, send_again
+from apps.handover.models import BackOfficeEvent, Handover
+from apps.ledger.queries import with_open_amount
+from apps.orders.flows import make_order
+from apps.orders.models import Order, OrderLine
+from apps.orders.queries import STATE_NAMES, state_of, with_progress
+from apps.people.access import pick, read_for_fulfilment
+from apps.people.models import User
+from apps.route.queries import route_of_order
+from routecore.casefile.writer import plain
+
+router = Router(tags=["orders"])
+STUMBLED = ("refused", "held")
+
+
+def orders_of(person: User) -> QuerySet[Order]:
+    """The orders this person may see, with their progress; the back office sees all."""
+    rows = Order.objects.filter(read_for_fulfilment(person))
+    return with_progress(rows).select_related("customer", "owner", "deal", "revision__quote")
+
+
+class OrderRow(Schema):
+    """An order in a list."""
+
+    id: int
+    number: str
+    customer_id: int
+    customer: str
+    owner: str
+    state: str
+    state_name: str
+    backoffice_number: str
+    accepted_on: date
+    requested_on: date | None
+    currency: str
+    payable: str
+
+
+class OrderPage(Paged):
+    """One page of orders; ``sums`` is the payable by currency over the whole filter."""
+
+    rows: list[OrderRow]
+    sums: dict[str, str]
+
+
+class OrderFilters(Schema):
+    """What narrows a list of orders: ``way`` is everything not paid yet."""
+
+    state: Literal["", "way", "stumbled", "ready", "paid"] = ""
+    owner: Id | None = None
+    customer: Id | None = None
+    words: Words = ""
+    page: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
+def order_row(order: Order) -> OrderRow:
+    """An order that was read with its progress."""
+    state = state_of(order)
+    return OrderRow(
+        id=order.pk,
+        number=order.number,
+        customer_id=order.customer_id,
+        customer=order.customer.name,
+        owner=order.owner.name,
+        state=state,
+        state_name=STATE_NAMES[state],
+        backoffice_number=getattr(order, "backoffice_number") or "",
+        accepted_on=order.accepted_on,
+        requested_on=order.requested_on,
+        currency=order.currency,
+        payable=sure_money(order.payable, order.currency),
+    )
+
+
+def filter_orders(rows: QuerySet[Order], filters: OrderFilters) -> QuerySet[Order]:
+    """Narrowed in SQL, as ``state_of`` would judge."""
+    unpaid = ~Q(settled__gte=F("payable")) | Q(settled=0)
+    match filters.state:
+        case "way":
+            rows = rows.filter(unpaid)
+        case "stumbled":
+            rows = rows.filter(handover_state__in=STUMBLED)
+        case "ready":
+            rows = rows.filter(handover_state__isnull=True)
+        case "paid":
+            rows = rows.filter(settled__gte=F("payable"), settled__gt=0)
+    if filters.owner:
+        rows = rows.filter(owner_id=filters.owner)
+    if filters.customer:
+        rows = rows.filter(customer_id=filters.customer)
+    for word in filters.words.split()[:6]:
+        rows = rows.filter(
+            Q(number__icontains=word)
+            | Q(customer__name__icontains=word)
+            | Q(buyer_reference__icontains=word)
+            | Q(handover__backoffice_number__icontains=word)
+        )
+    return rows
+
+
+@router.get("/orders", response=OrderPage, operation_id="list_orders")
+def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
+    """A page of orders, newest first. Two queries."""
+    rows = filter_orders(orders_of(who(request)), filters)
+    sums: dict[str, Any] = {}
+    count = 0
+    for currency, payable in rows.order_by().values_list("currency", "payable"):
+        count += 1
+        sums[currency] = sums.get(currency, 0) + payable
+    span, facts = cut(count, filters.page)
+    return OrderPage(
+        rows=[order_row(order) for order in rows.order_by("-pk")[span]],
+        sums={currency: sure_money(total, currency) for currency, total in sums.items()},
+        **facts,
+    )
+
+
+@router.get("/orders.{kind}", operation_id="export_orders")
+def export(
+    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[OrderFilters]
+) -> HttpResponse:
+    """The filtered orders as a file."""
+    columns = [
+        Column("Order", "number"),
+        Column("Back office", "backoffice_number"),
+        Column("Customer", "customer"),
+        Column("State", "state_name"),
+        Column("Accepted", "accepted_on"),
+        Column("Wanted", "requested_on"),
+        Column("Currency", "currency"),
+        Column("Payable", "payable", number=True),
+        Column("Rep", "owner"),
+    ]
+    rows = filter_orders(orders_of(who(request)), filters).order_by("-pk")[:10_000]
+    return as_file(kind, "orders", columns, (order_row(order) for order in rows))
+
+
+class OrderLineOut(Schema):
+    """A line with its locked price, and how much of it was shipped."""
+
+    position: int
+    item: str
+    text: str
+    quantity: str
+    unit: str
+    price: str
+    per: str
+    price_unit: str
+    discount_percent: str | None
+    net: str
+    shipped: str
+    service: bool
+
+
+class HandoverOut(Schema):
+    """The order's passage to the back office."""
+
+    id: int
+    state: str
+    tries: int
+    next_try_at: datetime
+    last_error: str
+    backoffice_number: str
+    created_at: datetime
+    taken_at: datetime | None
+    version: int
+
+
+class NewsOut(Schema):
+    """One piece of news about the order."""
+
+    kind: str
+    at: datetime
+    number: str
+    amount: str
+
+
+class InvoiceOut(Schema):
+    """An invoice of the order."""
+
+    number: str
+    on: date
+    due_on: date
+    gross: str
+    open: str
+
+
+class OrderOut(OrderRow):
+    """An order with all that belongs to it."""
+
+    version: int
+    deal_id: int | None
+    deal: str
+    quote_revision_id: int
+    quote_number: str
+    buyer_reference: str
+    buyer: dict[str, Any]
+    delivery_address: dict[str, Any] | None
+    lines_net: str
+    document_discount: str
+    net: str
+    tax: list[dict[str, Any]]
+    tax_total: str
+    payable_rounding: str
+    unit_names: dict[str, str]
+    lines: list[OrderLineOut]
+    handover: HandoverOut | None
+    news: list[NewsOut]
+    invoices: list[InvoiceOut]
+    standing: StandingOut
+    route: list[RouteStop]
+
+
+def order_out(person: User, order_id: int) -> OrderOut:
+    """An order as its sheet shows it; a constant number of queries."""
+    order = pick(orders_of(person), order_id, "order")
+    entry = Handover.objects.filter(order=order).first()
+    return OrderOut(
+        **order_row(order).model_dump(),
+        version=order.version,
+        deal_id=order.deal_id,
+        deal=order.deal.title if order.deal else "",
+        quote_revision_id=order.revision_id,
+        quote_number=f"{order.revision.quote.number} {order.revision.letter}",
+        buyer_reference=order.buyer_reference,
+        buyer=order.buyer,
+        delivery_address=order.delivery_address,
+        tax=order.tax,
+        **{
+            name: sure_money(getattr(order, name), order.currency)
+            for name in ("lines_net", "document_discount", "net", "tax_total", "payable_rounding")
+        },
+        unit_names=unit_names(),
+        lines=[_line(row, order.currency) for row in _lines(order)],
+        handover=_handover(entry) if entry else None,
+        news=_news(entry, order.currency) if entry else [],
+        invoices=[
+            InvoiceOut(
+                number=i.number,
+                on=i.on,
+                due_on=i.due_on,
+                gross=sure_money(i.gross, i.currency),
+                open=sure_money(getattr(i, "open_amount"), i.currency),
+            )
+            for i in with_open_amount(order.invoices.all()).order_by("pk")
+        ],
+        standing=standing_out(standings([order.customer], today())[order.customer_id]),
+        route=route_out(route_of_order(order)),
+    )
+
+
+def _lines(order: Order) -> list[OrderLine]:
+    return list(order.lines.select_related("item").prefetch_related("delivery_lines"))
+
+
+def _line(row: OrderLine, currency: str) -> OrderLineOut:
+    shipped = sum(delivered.quantity for delivered in row.delivery_lines.all())
+    return OrderLineOut(
+        position=row.position,
+        item=row.item.code,
+        text=row.text,
+        quantity=plain(row.quantity) or "",
+        unit=row.unit,
+        price=plain(row.price, 2) or "",
+        per=plain(row.per) or "1",
+        price_unit=row.price_unit,
+        discount_percent=plain(row.discount_percent),
+        net=sure_money(row.net, currency),
+        shipped=plain(Decimal(shipped)) or "0",
+        service=row.item.kind == "service",
+    )
+
+
+def _handover(entry: Handover) -> HandoverOut:
+    return HandoverOut(
+        **{name: getattr(entry, name) for name in HandoverOut.model_fields if name != "id"},
+        id=entry.pk,
+    )
+
+
+def _news(entry: Handover, currency: str) -> list[NewsOut]:
+    rows = BackOfficeEvent.objects.filter(key=entry.key, applied=True).order_by("occurred_at", "pk")
+    return [
+        NewsOut(
+            kind=row.kind,
+            at=row.occurred_at,
+            number=str(row.data.get("number", "")),
+            amount=str(row.data.get("gross") or row.data.get("amount") or ""),
+        )
+        for row in rows
+    ]
+
+
+class AcceptIn(Schema):
+    """The buyer said yes. ``close_deal`` is the rep's choice at this moment."""
+
+    version: Version
+    close_deal: bool
+    buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
+    requested_on: Day | None = None
+    delivery_address_id: Id | None = None
+
+
+@router.post(
+    "/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="make_order"
+)
+def accept(request: HttpRequest, revision_id: PathId, data: AcceptIn) -> tuple[int, OrderOut]:
+    """Make the order; one revision makes one order at most."""
+    given = data.model_dump(exclude={"version"})
+    order = make_order(
+        who(request), revision_id, data.version, today=today(), now=timezone.now(), **given
+    )
+    return 201, order_out(who(request), order.pk)
+
+
+@router.get("/orders/{order_id}", response=OrderOut, operation_id="get_order")
+def order(request: HttpRequest, order_id: PathId) -> OrderOut:
+    """One order."""
+    return order_out(who(request), order_id)
+
+
+class HandIn(Schema):
+    """The version of what is handed over or sent again."""
+
+    version: Version
+
+
+@router.post("/orders/{order_id}/handover", response=OrderOut, operation_id="hand_over")
+def hand(request: HttpRequest, order_id: PathId, data: HandIn) -> OrderOut:
+    """Put the order into the outbox; a second time changes nothing."""
+    hand_over(who(request), order_id, data.version, now=timezone.now())
+    return order_out(who(request), order_id)
+
+
+@router.post("/handovers/{handover_id}/again", response=OrderOut, operation_id="send_again")
+def again(request: HttpRequest, handover_id: PathId, data: HandIn) -> OrderOut:
+    """Try a refused or waiting handover now."""
+    entry = send_again(who(request), handover_id, data.version, now=timezone.now())
+    return order_out(who(request), entry.order_id)
+

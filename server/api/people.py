@@ -1,0 +1,91 @@
+"""Signing in and out; who is there."""
+
+from typing import Annotated
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+from pydantic import StringConstraints
+
+from api.shapes import who
+from apps.errors import Forbidden
+from apps.people.models import ADMIN, CLERK, LEAD, REP, User
+
+router = Router(tags=["people"])
+
+
+class SignIn(Schema):
+    """Name and password."""
+
+    username: Annotated[str, StringConstraints(max_length=150)]
+    password: Annotated[str, StringConstraints(max_length=200)]
+
+
+class Person(Schema):
+    """A person as others see them."""
+
+    id: int
+    name: str
+
+
+class Me(Schema):
+    """The person who is signed in, and what they may do."""
+
+    id: int
+    name: str
+    role: str
+    team: str
+    sees_margin: bool
+    sells: bool
+    fulfils: bool
+    leads: bool
+    people: list[Person]
+    base_currency: str
+
+
+def me_of(person: User) -> Me:
+    """Rights are told to the browser so that it hides what would be refused anyway."""
+    mates = User.objects.filter(is_active=True, role__in=(REP, LEAD))
+    if person.role != ADMIN:
+        mates = mates.filter(team_id=person.team_id)
+    leads = person.role in (LEAD, ADMIN)
+    return Me(
+        id=person.pk,
+        name=person.name,
+        role=person.role,
+        team=person.team.name if person.team else "",
+        sees_margin=person.sees_margin,
+        sells=person.role != CLERK,
+        fulfils=person.role in (CLERK, LEAD, ADMIN),
+        leads=leads,
+        people=[Person(id=p.pk, name=p.name) for p in mates.order_by("first_name")]
+        if leads
+        else [],
+        base_currency=settings.BASE_CURRENCY,
+    )
+
+
+@router.post("/session", response=Me, auth=None, operation_id="sign_in")
+def sign_in(request: HttpRequest, data: SignIn) -> Me:
+    """Open a session."""
+    person = authenticate(request, username=data.username, password=data.password)
+    if not isinstance(person, User):
+        raise Forbidden("wrong_sign_in", "Name and password do not go together.", path="password")
+    login(request, person)
+    get_token(request)
+    return me_of(person)
+
+
+@router.get("/session", response=Me, operation_id="get_session")
+def session(request: HttpRequest) -> Me:
+    """Who is signed in."""
+    return me_of(who(request))
+
+
+@router.delete("/session", response={204: None}, operation_id="sign_out")
+def sign_out(request: HttpRequest) -> tuple[int, None]:
+    """Close the session."""
+    logout(request)
+    return 204, None

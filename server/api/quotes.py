@@ -1,0 +1,489 @@
+"""Quotes: the list, the desk, issuing, revising, the document."""
+
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from ninja import Query, Router, Schema
+from pydantic import Field, StringConstraints
+
+from api.catalogue import ItemOut, item_out
+from api.deals import ContactOut
+from api.export import Column, as_file
+from api.routes import RouteStop, route_out
+from api.shapes import (
+    Amount,
+    Day,
+    Id,
+    Paged,
+    PathId,
+    Percent,
+    Quantity,
+    Text,
+    Version,
+    Words,
+    cut,
+    sure_money,
+    today,
+    who,
+)
+from api.standing import StandingOut, standing_out
+from apps.catalogue.models import Item, PriceList
+from apps.catalogue.queries import rate_on, unit_names
+from apps.customers.queries import standings
+from apps.people.models import User
+from apps.quotes.documents.pdf import make_pdf
+from apps.quotes.flows import (
+    PROBLEM_WORDS,
+    Draft,
+    buyer_of,
+    discard_draft,
+    issue_revision,
+    own_revision,
+    revise,
+    save_draft,
+    start_quote,
+)
+from apps.quotes.models import Quote, QuotePaper, Revision
+from apps.quotes.pricing import DraftLine
+from apps.quotes.queries import filter_quotes, quotes_of, revision_state, state_of
+from apps.route.queries import route_of_quote
+from routecore.casefile.writer import plain
+from routecore.money import Money
+
+router = Router(tags=["quotes"])
+HIDDEN_WITHOUT_RIGHT = ("cost", "margin", "margin_percent")
+
+
+class QuoteRow(Schema):
+    """A quote in a list, by its newest revision."""
+
+    revision_id: int
+    number: str
+    letter: str
+    customer_id: int
+    customer: str
+    owner: str
+    state: str
+    currency: str
+    net: str
+    payable: str
+    created_on: date
+    valid_until: date
+    order_id: int | None
+    order_number: str | None
+
+
+class QuotePage(Paged):
+    """One page of quotes; ``sums`` is the net by currency over the whole filter."""
+
+    rows: list[QuoteRow]
+    sums: dict[str, str]
+
+
+class QuoteFilters(Schema):
+    """What narrows a list of quotes."""
+
+    state: Literal["", "draft", "issued", "lapsing", "lapsed", "ordered"] = ""
+    owner: Id | None = None
+    customer: Id | None = None
+    words: Words = ""
+    page: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
+def quote_row(quote: Quote, on: date) -> QuoteRow:
+    """A quote that was read with its newest revision."""
+    currency = getattr(quote, "currency")
+    return QuoteRow(
+        revision_id=getattr(quote, "revision_id"),
+        number=quote.number,
+        letter=getattr(quote, "letter"),
+        customer_id=quote.customer_id,
+        customer=quote.customer.name,
+        owner=quote.owner.name,
+        state=state_of(quote, on),
+        currency=currency,
+        net=sure_money(getattr(quote, "net"), currency),
+        payable=sure_money(getattr(quote, "payable"), currency),
+        created_on=timezone.localdate(quote.created_at),
+        valid_until=getattr(quote, "valid_until"),
+        order_id=getattr(quote, "order_pk"),
+        order_number=getattr(quote, "order_number"),
+    )
+
+
+def _filtered(person: User, filters: QuoteFilters, on: date) -> Any:
+    given = filters.model_dump(exclude={"page"})
+    days = settings.QUOTE_LAPSING_DAYS
+    return filter_quotes(quotes_of(person), today=on, lapsing_days=days, **given)
+
+
+@router.get("/quotes", response=QuotePage, operation_id="list_quotes")
+def quotes(request: HttpRequest, filters: Query[QuoteFilters]) -> QuotePage:
+    """A page of quotes, newest first. Two queries."""
+    on = today()
+    rows = _filtered(who(request), filters, on)
+    sums: dict[str, Decimal] = {}
+    count = 0
+    for currency, net in rows.order_by().values_list("currency", "net"):
+        count += 1
+        sums[currency] = sums.get(currency, Decimal(0)) + net
+    span, facts = cut(count, filters.page)
+    return QuotePage(
+        rows=[quote_row(quote, on) for quote in rows.order_by("-pk")[span]],
+        sums={currency: sure_money(total, currency) for currency, total in sums.items()},
+        **facts,
+    )
+
+
+@router.get("/quotes.{kind}", operation_id="export_quotes")
+def export(
+    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[QuoteFilters]
+) -> HttpResponse:
+    """The filtered quotes as a file."""
+    on = today()
+    columns = [
+        Column("Quote", "number"),
+        Column("Revision", "letter"),
+        Column("Customer", "customer"),
+        Column("State", "state"),
+        Column("Valid until", "valid_until"),
+        Column("Currency", "currency"),
+        Column("Net", "net", number=True),
+        Column("Payable", "payable", number=True),
+        Column("Order", "order_number"),
+        Column("Rep", "owner"),
+    ]
+    rows = _filtered(who(request), filters, on).order_by("-pk")[:10_000]
+    return as_file(kind, "quotes", columns, (quote_row(quote, on) for quote in rows))
+
+
+class DeskLine(Schema):
+    """A line with its item, for the desk."""
+
+    key: str
+    item: ItemOut
+    text: str
+    quantity: str
+    unit: str
+    discount_percent: str | None
+
+
+class RevisionMark(Schema):
+    """A revision of the quote, to go to."""
+
+    id: int
+    letter: str
+    issued_at: datetime | None
+    payable: str
+
+
+class AddressChoice(Schema):
+    """A place goods can go to."""
+
+    id: int
+    label: str
+
+
+class QuoteOut(Schema):
+    """A revision as the desk shows it. ``priced`` is the core's stored answer."""
+
+    id: int
+    quote_id: int
+    version: int
+    number: str
+    letter: str
+    state: str
+    newest: bool
+    on: date
+    priced_today: bool
+    valid_until: date
+    days_left: int
+    currency: str
+    customer_id: int
+    customer: str
+    price_list: str
+    list_names: dict[str, str]
+    unit_names: dict[str, str]
+    deal_id: int | None
+    deal: str
+    owner: str
+    contact_id: int | None
+    contacts: list[ContactOut]
+    addresses: list[AddressChoice]
+    discount_percent: str | None
+    discount_amount: str | None
+    buyer_reference: str
+    message: str
+    lines: list[DeskLine]
+    priced: dict[str, Any]
+    problems: list[dict[str, Any]]
+    margin_floor: str
+    saved_at: datetime
+    issued_at: datetime | None
+    issued_by: str
+    order_id: int | None
+    order_number: str
+    revisions: list[RevisionMark]
+    standing: StandingOut
+    base_payable: str
+    route: list[RouteStop]
+
+
+class Answer(Schema):
+    """What a save answers: the new version, the price, the verdicts that hang on it."""
+
+    id: int
+    version: int
+    saved_at: datetime
+    on: date
+    priced: dict[str, Any]
+    problems: list[dict[str, Any]]
+    standing: StandingOut
+    base_payable: str
+    days_left: int
+
+
+def shown(priced: dict[str, Any], person: User) -> dict[str, Any]:
+    """The stored answer, without cost and margin for those who may not see them."""
+    if person.sees_margin:
+        return priced
+    lines = [_without(line) for line in priced["lines"]]
+    return {**priced, "lines": lines, "totals": _without(priced["totals"])}
+
+
+def _without(part: dict[str, Any]) -> dict[str, Any]:
+    return {key: value for key, value in part.items() if key not in HIDDEN_WITHOUT_RIGHT}
+
+
+def problems_of(revision: Revision) -> list[dict[str, Any]]:
+    """The core's problems with words for a person."""
+    found = []
+    for problem in revision.priced["problems"]:
+        facts = {name: problem.get(name) or "—" for name in ("below", "above")}
+        found.append({**problem, "words": PROBLEM_WORDS[problem["code"]].format(**facts)})
+    return found
+
+
+def _base_payable(revision: Revision, on: date) -> Decimal:
+    rate = revision.base_rate or rate_on(revision.currency, on)
+    money = Money(revision.payable, revision.currency)
+    return money.converted(rate, settings.BASE_CURRENCY).amount
+
+
+def _standing(revision: Revision, on: date, ordered: bool) -> tuple[StandingOut, str]:
+    """An order counts in the exposure already; a quote is added to it."""
+    customer = revision.quote.customer
+    base = _base_payable(revision, on)
+    extra = Decimal(0) if ordered else base
+    found = standings([customer], on, this_document=extra)[customer.pk]
+    return standing_out(found), sure_money(base, settings.BASE_CURRENCY)
+
+
+def quote_out(person: User, revision_id: int) -> QuoteOut:
+    """A revision as the desk shows it; a constant number of queries."""
+    on = today()
+    revision = own_revision(person, revision_id)
+    quote, names = revision.quote, unit_names()
+    rows = list(revision.lines.all())
+    items = Item.objects.filter(pk__in={row.item_id for row in rows})
+    shapes = {
+        item.pk: item_out(item, names)
+        for item in items.select_related("group").prefetch_related("units__unit")
+    }
+    marks = list(quote.revisions.select_related("order").defer("priced").order_by("pk"))
+    order = next((m.order for m in marks if hasattr(m, "order")), None)
+    standing, base_payable = _standing(revision, on, order is not None)
+    customer = quote.customer
+    return QuoteOut(
+        id=revision.pk,
+        quote_id=quote.pk,
+        version=revision.version,
+        number=quote.number,
+        letter=revision.letter,
+        state="ordered"
+        if order and order.revision_id == revision.pk
+        else revision_state(revision.issued_at, revision.valid_until, on),
+        newest=marks[-1].pk == revision.pk,
+        on=revision.on,
+        priced_today=revision.on == on,
+        valid_until=revision.valid_until,
+        days_left=(revision.valid_until - on).days,
+        currency=revision.currency,
+        customer_id=customer.pk,
+        customer=customer.name,
+        price_list=customer.price_list.name,
+        list_names=dict(PriceList.objects.values_list("code", "name")),
+        unit_names=names,
+        deal_id=quote.deal_id,
+        deal=quote.deal.title if quote.deal else "",
+        owner=quote.owner.name,
+        contact_id=quote.contact_id,
+        contacts=[ContactOut.from_orm(c) for c in customer.contacts.all()],
+        addresses=[
+            AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
+            for a in customer.addresses.order_by("kind", "pk")
+        ],
+        discount_percent=plain(revision.discount_percent),
+        discount_amount=plain(revision.discount_amount, 2),
+        buyer_reference=revision.buyer_reference,
+        message=revision.message,
+        lines=[
+            DeskLine(
+                key=row.key,
+                item=shapes[row.item_id],
+                text=row.text,
+                quantity=plain(row.quantity) or "",
+                unit=row.unit,
+                discount_percent=plain(row.discount_percent),
+            )
+            for row in rows
+        ],
+        priced=shown(revision.priced, person),
+        problems=problems_of(revision),
+        margin_floor=str(settings.MARGIN_FLOOR_PERCENT),
+        saved_at=revision.saved_at,
+        issued_at=revision.issued_at,
+        issued_by=revision.issued_by.name if revision.issued_by else "",
+        order_id=order.pk if order else None,
+        order_number=order.number if order else "",
+        revisions=[
+            RevisionMark(
+                id=m.pk,
+                letter=m.letter,
+                issued_at=m.issued_at,
+                payable=sure_money(m.payable, m.currency),
+            )
+            for m in marks
+        ],
+        standing=standing,
+        base_payable=base_payable,
+        route=route_out(route_of_quote(quote)),
+    )
+
+
+class NewQuote(Schema):
+    """From a deal, or for a customer."""
+
+    deal_id: Id | None = None
+    customer_id: Id | None = None
+
+
+@router.post("/quotes", response={201: QuoteOut}, operation_id="start_quote")
+def new_quote(request: HttpRequest, data: NewQuote) -> tuple[int, QuoteOut]:
+    """Start a quote with its draft A."""
+    made = start_quote(who(request), today=today(), **data.model_dump())
+    return 201, quote_out(who(request), made.pk)
+
+
+@router.get("/revisions/{revision_id}", response=QuoteOut, operation_id="get_revision")
+def revision(request: HttpRequest, revision_id: PathId) -> QuoteOut:
+    """One revision of a quote."""
+    return quote_out(who(request), revision_id)
+
+
+class LineIn(Schema):
+    """A line as typed; ``key`` is the desk's own name for it, kept through saves."""
+
+    key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{1,36}$")]
+    item_id: Id
+    quantity: Quantity
+    unit: Annotated[str, StringConstraints(max_length=3)]
+    text: Annotated[str, StringConstraints(max_length=200)] = ""
+    discount_percent: Percent | None = None
+
+
+class DraftIn(Schema):
+    """The whole draft; lines in their order."""
+
+    version: Version
+    lines: Annotated[list[LineIn], Field(max_length=500)]
+    valid_until: Day
+    discount_percent: Percent | None = None
+    discount_amount: Amount | None = None
+    buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
+    message: Text = ""
+    contact_id: Id | None = None
+
+
+@router.put("/revisions/{revision_id}", response=Answer, operation_id="save_draft")
+def save(request: HttpRequest, revision_id: PathId, data: DraftIn) -> Answer:
+    """Save the draft and answer its price; 409 where somebody changed it meanwhile."""
+    on = today()
+    draft = Draft(
+        lines=[DraftLine(**line.model_dump()) for line in data.lines],
+        **data.model_dump(exclude={"version", "lines"}),
+    )
+    row = save_draft(who(request), revision_id, data.version, draft, today=on)
+    standing, base_payable = _standing(row, on, ordered=False)
+    return Answer(
+        id=row.pk,
+        version=row.version,
+        saved_at=row.saved_at,
+        on=row.on,
+        priced=shown(row.priced, who(request)),
+        problems=problems_of(row),
+        standing=standing,
+        base_payable=base_payable,
+        days_left=(row.valid_until - on).days,
+    )
+
+
+class IssueIn(Schema):
+    """Issue the draft as it is at this version."""
+
+    version: Version
+    follow_up_on: Day | None = None
+
+
+@router.post("/revisions/{revision_id}/issue", response=QuoteOut, operation_id="issue_revision")
+def issue(request: HttpRequest, revision_id: PathId, data: IssueIn) -> QuoteOut:
+    """Freeze the revision, make its document, plan the follow-up, move the deal."""
+    issue_revision(
+        who(request),
+        revision_id,
+        data.version,
+        today=today(),
+        now=timezone.now(),
+        follow_up_on=data.follow_up_on,
+    )
+    return quote_out(who(request), revision_id)
+
+
+@router.post("/quotes/{quote_id}/revise", response={201: QuoteOut}, operation_id="revise_quote")
+def make_revision(request: HttpRequest, quote_id: PathId) -> tuple[int, QuoteOut]:
+    """A new draft with everything of the newest issued revision."""
+    made = revise(who(request), quote_id, today=today())
+    return 201, quote_out(who(request), made.pk)
+
+
+@router.delete("/revisions/{revision_id}", response={204: None}, operation_id="discard_draft")
+def discard(
+    request: HttpRequest, revision_id: PathId, version: Annotated[int, Field(ge=1)]
+) -> tuple[int, None]:
+    """Throw a draft away."""
+    discard_draft(who(request), revision_id, version)
+    return 204, None
+
+
+@router.get("/revisions/{revision_id}/pdf", operation_id="get_pdf")
+def pdf(request: HttpRequest, revision_id: PathId) -> HttpResponse:
+    """The document as it left the house; of a draft, a preview that says so."""
+    row = own_revision(who(request), revision_id)
+    paper = QuotePaper.objects.filter(revision=row).first()
+    if paper:
+        body = bytes(paper.pdf)
+    else:
+        row.buyer = buyer_of(row.quote)
+        body = make_pdf(row, list(row.lines.select_related("item")))
+    name = f"{row.quote.number}-{row.letter}{'' if paper else '-draft'}.pdf"
+    return HttpResponse(
+        body,
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="{name}"'},
+    )
+
+

@@ -1,0 +1,29 @@
+"""The API: its areas, its one way of signing in, its one form of error."""
+
+from ninja import NinjaAPI
+
+from api import (
+    catalogue,
+    customers,
+    deals,
+    errors,
+    forecast,
+    go,
+    health,
+    orders,
+    people,
+    quotes,
+    today,
+)
+from api.shapes import SignedIn
+
+api = NinjaAPI(
+    title="Vivid Route",
+    version="0.1.0",
+    description="Deals, quotes, orders and the forecast of a field sales team.",
+    auth=SignedIn(),
+    docs_url=None,
+)
+errors.install(api)
+for area in (people, today, deals, customers, catalogue, quotes, orders, forecast, go, health):
+    api.add_router("", area.router)

@@ -1,0 +1,74 @@
+"""Shapes that several areas share: amounts as text, checked inputs, pages."""
+
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Path, Schema
+from ninja.security import SessionAuth
+from pydantic import Field, StringConstraints
+
+from apps.people.models import User
+from routecore.casefile.writer import plain
+from routecore.money import minor_digits
+
+Id = Annotated[int, Field(ge=1, le=9_000_000_000_000)]
+PathId = Path[Annotated[int, Field(ge=1, le=9_000_000_000_000)]]
+Version = Annotated[int, Field(ge=1, le=2_000_000_000)]
+Words = Annotated[str, StringConstraints(max_length=100)]
+Line = Annotated[str, StringConstraints(max_length=120)]
+Text = Annotated[str, StringConstraints(max_length=1000)]
+Amount = Annotated[Decimal, Field(ge=0, lt=Decimal("1e12"), max_digits=15, decimal_places=2)]
+Percent = Annotated[Decimal, Field(ge=0, le=100, max_digits=7, decimal_places=4)]
+Quantity = Annotated[Decimal, Field(gt=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
+Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31))]
+
+
+class SignedIn(SessionAuth):
+    """Somebody with an open session and an active account."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
+        """The person, or None."""
+        person = request.user
+        return person if person.is_authenticated and person.is_active else None
+
+
+def who(request: HttpRequest) -> User:
+    """The person who asks."""
+    assert isinstance(request.user, User)
+    return request.user
+
+
+def today() -> date:
+    """The business day, in the house's time zone."""
+    return timezone.localdate()
+
+
+def money(value: Decimal | None, currency: str) -> str | None:
+    """An amount as text, with its currency's decimals."""
+    return plain(value, minor_digits(currency))
+
+
+def sure_money(value: Decimal, currency: str) -> str:
+    """An amount that is always there."""
+    return money(value, currency) or ""
+
+
+class Paged(Schema):
+    """Which part of a list this is."""
+
+    count: int
+    page: int
+    pages: int
+
+
+PAGE_SIZE = 50
+
+
+def cut(count: int, page: int, size: int = PAGE_SIZE) -> tuple[slice, dict[str, int]]:
+    """The slice of a page, and the page's own facts; a page beyond the end is the last."""
+    pages = max(1, -(-count // size))
+    page = min(max(page, 1), pages)
+    return slice((page - 1) * size, page * size), {"count": count, "page": page, "pages": pages}

@@ -1,0 +1,56 @@
+"""A customer's standing as the browser shows it."""
+
+from django.conf import settings
+from ninja import Schema
+
+from api.shapes import money, sure_money
+from routecore.standing import Standing
+
+
+class ReasonOut(Schema):
+    """One reason for the verdict, and the figure behind it."""
+
+    code: str
+    verdict: str
+    amount: str | None
+    days: int | None
+
+
+class StandingOut(Schema):
+    """The verdict and its figures, in the base currency."""
+
+    verdict: str
+    reasons: list[ReasonOut]
+    currency: str
+    buckets: dict[str, str]
+    credits: str
+    overdue: str
+    balance: str
+    exposure: str
+    limit: str | None
+    available: str | None
+    after: str | None
+    oldest_days: int
+
+
+def standing_out(standing: Standing) -> StandingOut:
+    """The core's verdict, amounts as text."""
+    base = settings.BASE_CURRENCY
+    ageing = standing.ageing
+    return StandingOut(
+        verdict=standing.verdict,
+        reasons=[
+            ReasonOut(code=r.code, verdict=r.verdict, amount=money(r.amount, base), days=r.days)
+            for r in standing.reasons
+        ],
+        currency=base,
+        buckets={name: sure_money(value, base) for name, value in ageing.buckets.items()},
+        credits=sure_money(ageing.credits, base),
+        overdue=sure_money(ageing.overdue, base),
+        balance=sure_money(ageing.balance, base),
+        exposure=sure_money(standing.exposure, base),
+        limit=money(standing.limit, base),
+        available=money(standing.available, base),
+        after=money(standing.after, base),
+        oldest_days=ageing.oldest_days,
+    )

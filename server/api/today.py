@@ -1,0 +1,188 @@
+"""Today: what is due, and three key figures that open what they sum."""
+
+from datetime import date
+from decimal import Decimal
+
+from django.conf import settings
+from django.db.models import F
+from django.http import HttpRequest
+from ninja import Router, Schema
+
+from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of
+from api.shapes import sure_money, today, who
+from apps.catalogue.queries import rates_on
+from apps.deals.queries import deals_of, filter_deals, for_forecast
+from apps.diary.models import FOLLOW_UP, Activity
+from apps.people.access import owned
+from apps.people.models import User
+from apps.quotes.queries import filter_quotes, quotes_of
+from routecore.forecast import forecast_deals
+from routecore.money import round_amount
+
+router = Router(tags=["today"])
+MOST = 30
+
+
+class DueStop(Schema):
+    """One thing to do: what, for whom, by when; ``to`` opens its record."""
+
+    kind: str
+    title: str
+    customer: str
+    on: date | None
+    days: int
+    amount: str | None
+    currency: str
+    detail: str
+    to: str
+    activity_id: int | None = None
+    version: int | None = None
+
+
+class Figure(Schema):
+    """A key figure and the address of what it sums."""
+
+    amount: str
+    count: int
+    to: str
+
+
+class TodayOut(Schema):
+    """The day. ``days`` of a stop is how many days it is late (negative: still to go)."""
+
+    day: date
+    currency: str
+    follow_ups: list[DueStop]
+    lapsing: list[DueStop]
+    overdue_deals: list[DueStop]
+    stumbled: list[DueStop]
+    open_pipeline: Figure
+    weighted_this_month: Figure
+    orders_under_way: Figure
+
+
+@router.get("/today", response=TodayOut, operation_id="get_today")
+def get_today(request: HttpRequest) -> TodayOut:
+    """The start of the day. A constant number of queries."""
+    person, on = who(request), today()
+    base = settings.BASE_CURRENCY
+    view = forecast_deals(for_forecast(deals_of(person).open()), today=on, currency=base)
+    month = f"{on:%Y-%m}"
+    now = view.by_month.get(month)
+    return TodayOut(
+        day=on,
+        currency=base,
+        follow_ups=_follow_ups(person, on),
+        lapsing=_lapsing(person, on),
+        overdue_deals=_overdue_deals(person, on),
+        stumbled=_stumbled(person, on),
+        open_pipeline=Figure(
+            amount=sure_money(view.total.amount, base), count=view.total.count, to="/deals"
+        ),
+        weighted_this_month=Figure(
+            amount=sure_money(now.weighted if now else Decimal(0), base),
+            count=now.count if now else 0,
+            to=f"/deals?month={month}",
+        ),
+        orders_under_way=_under_way(person, on),
+    )
+
+
+def _follow_ups(person: User, on: date) -> list[DueStop]:
+    rows = (
+        Activity.objects.filter(
+            owned(person), kind=FOLLOW_UP, done_at__isnull=True, due_on__lte=on
+        )
+        .select_related("customer", "deal")
+        .order_by("due_on", "pk")[:MOST]
+    )
+    return [
+        DueStop(
+            kind="follow_up",
+            title=row.text,
+            customer=row.customer.name,
+            on=row.due_on,
+            days=(on - row.due_on).days if row.due_on else 0,
+            amount=None,
+            currency="",
+            detail=row.deal.title if row.deal else "",
+            to=f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}",
+            activity_id=row.pk,
+            version=row.version,
+        )
+        for row in rows
+    ]
+
+
+def _lapsing(person: User, on: date) -> list[DueStop]:
+    days = settings.QUOTE_LAPSING_DAYS
+    rows = filter_quotes(quotes_of(person), today=on, state="lapsing", lapsing_days=days)
+    return [
+        DueStop(
+            kind="lapsing",
+            title=f"Quote {row.number} {getattr(row, 'letter')}",
+            customer=row.customer.name,
+            on=getattr(row, "valid_until"),
+            days=(on - getattr(row, "valid_until")).days,
+            amount=sure_money(getattr(row, "payable"), getattr(row, "currency")),
+            currency=getattr(row, "currency"),
+            detail="",
+            to=f"/quotes/{getattr(row, 'revision_id')}",
+        )
+        for row in rows.order_by("valid_until", "pk")[:MOST]
+    ]
+
+
+def _overdue_deals(person: User, on: date) -> list[DueStop]:
+    rows = filter_deals(deals_of(person), today=on, month="overdue").order_by("decision_on", "pk")
+    return [
+        DueStop(
+            kind="overdue_deal",
+            title=row.title,
+            customer=row.customer.name,
+            on=row.decision_on,
+            days=(on - row.decision_on).days,
+            amount=sure_money(getattr(row, "amount"), settings.BASE_CURRENCY),
+            currency=settings.BASE_CURRENCY,
+            detail=row.stage.name,
+            to=f"/deals/{row.pk}",
+        )
+        for row in rows[:MOST]
+    ]
+
+
+def _stumbled(person: User, on: date) -> list[DueStop]:
+    rows = orders_of(person).filter(handover__state__in=("refused", "held"))
+    late = orders_of(person).filter(
+        handover__state="waiting", handover__tries__gte=3
+    )
+    found = [*rows.annotate(why=F("handover__last_error")).order_by("pk")[:MOST],
+             *late.annotate(why=F("handover__last_error")).order_by("pk")[:MOST]]
+    return [_stumbled_stop(order_row(row), getattr(row, "why"), on) for row in found]
+
+
+def _stumbled_stop(row: OrderRow, why: str, on: date) -> DueStop:
+    return DueStop(
+        kind="stumbled",
+        title=f"Order {row.number}: {row.state_name.lower()}",
+        customer=row.customer,
+        on=row.accepted_on,
+        days=(on - row.accepted_on).days,
+        amount=row.payable,
+        currency=row.currency,
+        detail=why,
+        to=f"/orders/{row.id}",
+    )
+
+
+def _under_way(person: User, on: date) -> Figure:
+    """Payables of unpaid orders, each converted at the day's rate and rounded once."""
+    rows = filter_orders(orders_of(person), OrderFilters(state="way"))
+    pairs = list(rows.order_by().values_list("currency", "payable"))
+    rates = rates_on(on, {currency for currency, _ in pairs})
+    base = settings.BASE_CURRENCY
+    total = sum(
+        (round_amount(payable * rates[currency], base) for currency, payable in pairs), Decimal(0)
+    )
+    return Figure(amount=sure_money(total, base), count=len(pairs), to="/orders?state=way")
+

@@ -1,0 +1,123 @@
+"""Reads of the catalogue, and its rows as the core's values."""
+
+from collections.abc import Iterable
+from datetime import date
+from decimal import Decimal
+
+from django.conf import settings
+from django.db.models import Case, IntegerField, Q, QuerySet, Value, When
+
+from apps.catalogue.models import (
+    ExchangeRate,
+    Item,
+    PriceEntry,
+    PriceList,
+    TaxCategory,
+    TaxComponent,
+    Unit,
+)
+from apps.errors import Invalid
+from routecore import pricing, quantity, totals
+
+
+def find_items(words: str) -> QuerySet[Item]:
+    """Active items whose code or name holds every word; those that begin with it come first."""
+    rows = Item.objects.filter(active=True).select_related("group", "base_unit", "sales_unit")
+    for word in words.split()[:6]:
+        rows = rows.filter(Q(code__icontains=word) | Q(name__icontains=word))
+    begins = Q(code__istartswith=words.strip()) | Q(name__istartswith=words.strip())
+    rank = Case(When(begins, then=Value(0)), default=Value(1), output_field=IntegerField())
+    return rows.order_by(rank, "code")
+
+
+def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int, pricing.Item]:
+    """Items by id; ``tax_category`` replaces their own where given. Two queries."""
+    rows = Item.objects.filter(pk__in=set(ids)).select_related("group").prefetch_related("units")
+    return {
+        row.pk: pricing.Item(
+            id=row.code,
+            units=quantity.Units(
+                base=row.base_unit_id, factors={u.unit_id: u.factor for u in row.units.all()}
+            ),
+            tax_category=tax_category or row.tax_category_id,
+            group=row.group.code,
+            cost=row.cost,
+            weight_kg=row.weight_kg,
+            minimum_quantity=row.minimum_quantity,
+            pack_multiple=row.pack_multiple,
+        )
+        for row in rows
+    }
+
+
+def price_book(start: PriceList, items: Iterable[int]) -> pricing.PriceBook:
+    """The lists that serve a customer, with their entries for these items. Two queries."""
+    entries: dict[int, list[pricing.PriceEntry]] = {}
+    rows = PriceEntry.objects.filter(item_id__in=set(items)).select_related("item")
+    for row in rows:
+        entries.setdefault(row.price_list_id, []).append(
+            pricing.PriceEntry(
+                item=row.item.code,
+                unit=row.unit_id,
+                price=row.price,
+                per=row.per,
+                from_quantity=row.from_quantity,
+                valid_from=row.valid_from,
+                valid_to=row.valid_to,
+            )
+        )
+    all_lists = list(PriceList.objects.all())
+    codes = {row.pk: row.code for row in all_lists}
+    lists = {
+        row.code: pricing.PriceList(
+            id=row.code,
+            currency=row.currency,
+            entries=tuple(entries.get(row.pk, ())),
+            derives_from=codes[row.derives_from_id] if row.derives_from_id else None,
+            factor=row.factor,
+            round_to=row.round_to,
+        )
+        for row in all_lists
+    }
+    return pricing.PriceBook(lists=lists, start=start.code)
+
+
+def tax_table() -> dict[str, tuple[totals.TaxComponent, ...]]:
+    """Every category's components, in order; a category without any gives an empty tuple."""
+    table: dict[str, tuple[totals.TaxComponent, ...]] = {
+        code: () for code in TaxCategory.objects.values_list("code", flat=True)
+    }
+    for row in TaxComponent.objects.order_by("category_id", "position"):
+        table[row.category_id] += (
+            totals.TaxComponent(name=row.name, percent=row.percent.normalize(), on=row.on),
+        )
+    return table
+
+
+def unit_names() -> dict[str, str]:
+    """The word for each unit code."""
+    return dict(Unit.objects.values_list("code", "name"))
+
+
+def rate_on(currency: str, on: date) -> Decimal:
+    """Base currency per one of this currency: the latest rate not after the day.
+
+    Raises ``Invalid`` where there is none; money is never added without a rate.
+    """
+    return rates_on(on, [currency])[currency]
+
+
+def rates_on(on: date, currencies: Iterable[str]) -> dict[str, Decimal]:
+    """The rates of several currencies on a day. One query."""
+    found = {settings.BASE_CURRENCY: Decimal(1)}
+    wanted = set(currencies)
+    rows = ExchangeRate.objects.filter(on__lte=on, currency__in=wanted).order_by("on")
+    for currency, rate in rows.values_list("currency", "rate"):
+        found[currency] = rate
+    for currency in wanted - set(found):
+        raise Invalid(
+            "no_rate",
+            f"There is no exchange rate for {currency} on {on}; an administrator can add one.",
+            path="currency",
+        )
+    return found

@@ -1,0 +1,36 @@
+"""Column types that every table shares."""
+
+from decimal import Decimal
+from typing import Any
+
+from django.db import models
+
+
+def amount_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
+    """Money in the currency beside it; three decimals hold every minor unit we deal in."""
+    return models.DecimalField(max_digits=18, decimal_places=3, **options)
+
+
+def price_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
+    """A unit price, up to six decimals."""
+    return models.DecimalField(max_digits=18, decimal_places=6, **options)
+
+
+def quantity_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
+    """A quantity in the unit beside it."""
+    return models.DecimalField(max_digits=18, decimal_places=6, **options)
+
+
+def percent_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
+    """A percentage."""
+    return models.DecimalField(max_digits=7, decimal_places=4, **options)
+
+
+def positive(field: str, name: str) -> models.CheckConstraint:
+    """The column is greater than zero."""
+    return models.CheckConstraint(condition=models.Q(**{f"{field}__gt": Decimal(0)}), name=name)
+
+
+def one_of(field: str, values: tuple[str, ...], name: str) -> models.CheckConstraint:
+    """The column holds one of these words."""
+    return models.CheckConstraint(condition=models.Q(**{f"{field}__in": values}), name=name)

@@ -1,0 +1,70 @@
+"""Making customers and contacts."""
+
+from decimal import Decimal
+
+from django.conf import settings
+from django.db import transaction
+
+from apps.catalogue.models import PriceList
+from apps.customers.models import Contact, Customer
+from apps.errors import Invalid
+from apps.numbering.models import Series
+from apps.people.access import new_owner, owned, pick, sells
+from apps.people.models import User
+from routecore.pricing.find import BASE_LIST
+
+
+@transaction.atomic
+def add_customer(who: User, *, name: str, owner_id: int | None = None) -> Customer:
+    """A new customer on the base list, with the house's usual terms and no credit limit yet."""
+    sells(who)
+    price_list = PriceList.objects.filter(code=BASE_LIST).first()
+    if price_list is None:
+        raise Invalid("no_base_list", "There is no base price list yet; an administrator makes it.")
+    name = _required(name, "name", "The customer needs a name.")
+    same = Customer.objects.filter(name=name).first()
+    if same is not None:
+        raise Invalid(
+            "already_there",
+            f"{name} is a customer already ({same.number}). Choose them from the list.",
+            path="customer.name",
+        )
+    return Customer.objects.create(
+        number=_customer_number(),
+        name=name,
+        owner=new_owner(who, owner_id),
+        price_list=price_list,
+        currency=settings.BASE_CURRENCY,
+        payable_step=Decimal("0.01"),
+    )
+
+
+@transaction.atomic
+def add_contact(
+    who: User, customer_id: int, *, name: str, role: str = "", email: str = "", phone: str = ""
+) -> Contact:
+    """A new person at a customer."""
+    sells(who)
+    customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
+    return Contact.objects.create(
+        customer=customer,
+        name=_required(name, "contact.name", "The contact needs a name."),
+        role=role.strip(),
+        email=email.strip(),
+        phone=phone.strip(),
+    )
+
+
+def _required(value: str, path: str, message: str) -> str:
+    value = " ".join(value.split())
+    if not value:
+        raise Invalid("required", message, path=path)
+    return value
+
+
+def _customer_number() -> str:
+    Series.objects.get_or_create(name="C", defaults={"last": 1000})
+    series = Series.objects.select_for_update().get(name="C")
+    series.last += 1
+    series.save(update_fields=["last"])
+    return f"C-{series.last}"

@@ -1,0 +1,197 @@
+"""Making and moving deals."""
+
+from datetime import date, datetime
+from decimal import Decimal
+
+from django.db import transaction
+
+from apps.customers.flows import add_contact, add_customer
+from apps.customers.models import Contact, Customer
+from apps.deals.models import OPEN, QUOTED_STAGE, WON, Deal, Stage
+from apps.errors import Invalid, check_version
+from apps.journal.flows import record_changes
+from apps.people.access import new_owner, owned, pick, pick_locked, sells
+from apps.people.models import User
+
+#: What a deal's journal follows.
+WATCHED = ("stage", "decision", "estimate", "probability", "confidence", "title", "owner", "contact")
+
+
+@transaction.atomic
+def add_deal(
+    who: User,
+    *,
+    today: date,
+    title: str,
+    decision_on: date,
+    customer_id: int | None = None,
+    new_customer: str = "",
+    contact_id: int | None = None,
+    new_contact: str = "",
+    contact_email: str = "",
+    contact_phone: str = "",
+    estimate: Decimal = Decimal(0),
+    stage: str = "",
+    confidence: str = "likely",
+    owner_id: int | None = None,
+) -> Deal:
+    """A new deal, with its customer and contact made in the same act where they are new."""
+    sells(who)
+    title = " ".join(title.split())
+    if not title:
+        raise Invalid("required", "Say in a few words what the deal is about.", path="title")
+    if decision_on < today:
+        raise Invalid(
+            "date_gone_by", "The expected decision cannot lie in the past.", path="decision_on"
+        )
+    if customer_id:
+        customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
+    elif new_customer.strip():
+        customer = add_customer(who, name=new_customer, owner_id=owner_id)
+    else:
+        raise Invalid("required", "Choose a customer, or name a new one.", path="customer")
+    contact = _contact(who, customer, contact_id, new_contact, contact_email, contact_phone)
+    deal = Deal.objects.create(
+        title=title,
+        customer=customer,
+        contact=contact,
+        owner=new_owner(who, owner_id),
+        stage=_stage(stage),
+        estimate=estimate,
+        decision_on=decision_on,
+        confidence=confidence,
+    )
+    record_changes(who, "deal", deal.pk, {"stage": ("", deal.stage.name)})
+    return deal
+
+
+def _contact(
+    who: User, customer: Customer, contact_id: int | None, name: str, email: str, phone: str
+) -> Contact | None:
+    if contact_id:
+        return pick(Contact.objects.filter(customer=customer), contact_id, "contact")
+    if name.strip():
+        return add_contact(who, customer.pk, name=name, email=email, phone=phone)
+    return None
+
+
+def _stage(code: str) -> Stage:
+    stages = Stage.objects.order_by("position")
+    stage = stages.filter(code=code).first() if code else stages.filter(outcome=OPEN).first()
+    if stage is None:
+        raise Invalid("unknown_stage", f"There is no stage called {code!r}.", path="stage")
+    return stage
+
+
+@transaction.atomic
+def change_deal(
+    who: User, deal_id: int, version: int, *, now: datetime, reason: str = "", **changes: object
+) -> Deal:
+    """Change fields of a deal; ``changes`` holds only what the caller gave.
+
+    Knows ``title``, ``stage``, ``decision_on``, ``estimate``, ``probability`` (None takes the
+    stage's), ``probability_reason``, ``confidence``, ``contact_id``, ``owner_id``.
+    """
+    sells(who)
+    rows = Deal.objects.filter(owned(who)).select_related("stage", "customer")
+    deal = pick_locked(rows, deal_id, "deal")
+    check_version(deal.version, version, "deal")
+    before = _watched(deal)
+    _apply(who, deal, changes, now)
+    deal.version += 1
+    deal.save()
+    after = _watched(deal)
+    record_changes(
+        who, "deal", deal.pk, {field: (before[field], after[field]) for field in before}, reason
+    )
+    return deal
+
+
+def _watched(deal: Deal) -> dict[str, object]:
+    values = (
+        deal.stage.name,
+        deal.decision_on,
+        deal.estimate.normalize(),
+        deal.own_probability_percent.normalize() if deal.own_probability_percent else None,
+        deal.confidence,
+        deal.title,
+        deal.owner_id,
+        deal.contact_id,
+    )
+    return dict(zip(WATCHED, values, strict=True))
+
+
+def _apply(who: User, deal: Deal, changes: dict[str, object], now: datetime) -> None:
+    for field, value in changes.items():
+        match field, value:
+            case "title", str():
+                deal.title = " ".join(value.split()) or deal.title
+            case "stage", str():
+                _enter(deal, _stage(value), now)
+            case "decision_on", date():
+                deal.decision_on = value
+            case "estimate", Decimal():
+                deal.estimate = value
+            case "confidence", str():
+                deal.confidence = value
+            case "probability", None | Decimal():
+                _own_probability(deal, value, str(changes.get("probability_reason") or ""))
+            case "contact_id", None:
+                deal.contact = None
+            case "contact_id", int():
+                deal.contact = pick(Contact.objects.filter(customer=deal.customer), value, "contact")
+            case "owner_id", int():
+                deal.owner = new_owner(who, value)
+            case "probability_reason", _:
+                pass
+            case _:
+                raise Invalid("unknown_field", f"{field} cannot be changed so.", path=field)
+
+
+def _own_probability(deal: Deal, percent: Decimal | None, reason: str) -> None:
+    if percent is not None and not reason.strip():
+        raise Invalid(
+            "reason_needed",
+            "Say why this deal is more or less likely than its stage.",
+            path="probability_reason",
+        )
+    deal.own_probability_percent = percent
+    deal.probability_reason = reason.strip() if percent is not None else ""
+
+
+def _enter(deal: Deal, stage: Stage, now: datetime) -> None:
+    if stage.outcome == OPEN:
+        deal.closed_at = None
+    elif deal.stage.outcome == OPEN:
+        deal.closed_at = now
+    deal.stage = stage
+
+
+def follow_quote(who: User, deal_id: int, base_net: Decimal) -> None:
+    """A quote was issued: the deal's amount follows it, and its stage is at least Quoted.
+
+    Runs inside the quote's transaction.
+    """
+    deal = pick_locked(Deal.objects.select_related("stage"), deal_id, "deal")
+    quoted = Stage.objects.filter(code=QUOTED_STAGE).first()
+    changes: dict[str, tuple[object, object]] = {"amount": (deal.quoted_amount, base_net)}
+    if quoted and deal.stage.outcome == OPEN and deal.stage.position < quoted.position:
+        changes["stage"] = (deal.stage.name, quoted.name)
+        deal.stage = quoted
+    deal.quoted_amount = base_net
+    deal.version += 1
+    deal.save()
+    record_changes(who, "deal", deal.pk, changes, "quote issued")
+
+
+def close_as_won(who: User, deal_id: int, now: datetime) -> None:
+    """The order was made and the rep chose to close the deal; inside the order's transaction."""
+    deal = pick_locked(Deal.objects.select_related("stage"), deal_id, "deal")
+    won = Stage.objects.filter(outcome=WON).first()
+    if won is None or deal.stage.outcome != OPEN:
+        return
+    before = deal.stage.name
+    _enter(deal, won, now)
+    deal.version += 1
+    deal.save()
+    record_changes(who, "deal", deal.pk, {"stage": (before, won.name)}, "order made")

@@ -1,0 +1,87 @@
+"""Deals and the stages they pass."""
+
+from decimal import Decimal
+
+from django.conf import settings
+from django.db import models
+from django.db.models.functions import Coalesce
+
+from apps.columns import amount_column, one_of, percent_column
+from apps.customers.models import Contact, Customer
+
+SURE, LIKELY, STRETCH = "sure", "likely", "stretch"
+OPEN, WON, LOST, PARKED = "open", "won", "lost", "parked"
+QUOTED_STAGE = "quoted"
+
+
+class Stage(models.Model):
+    """A stage of the pipeline and its default probability."""
+
+    code = models.CharField(max_length=12, unique=True)
+    name = models.CharField(max_length=30)
+    position = models.PositiveSmallIntegerField(unique=True)
+    probability_percent = percent_column()
+    outcome = models.CharField(max_length=6, default=OPEN)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [
+            one_of("outcome", (OPEN, WON, LOST, PARKED), "stage_outcome_known"),
+            models.CheckConstraint(
+                condition=models.Q(probability_percent__gte=0)
+                & models.Q(probability_percent__lte=100),
+                name="stage_probability_in_range",
+            ),
+        ]
+
+
+class DealQuerySet(models.QuerySet["Deal"]):
+    """Deals with what they are worth."""
+
+    def valued(self) -> "DealQuerySet":
+        """Adds ``amount`` (the current quote's net, else the estimate) and ``probability``."""
+        return self.annotate(
+            amount=Coalesce("quoted_amount", "estimate"),
+            probability=Coalesce("own_probability_percent", "stage__probability_percent"),
+        )
+
+    def open(self) -> "DealQuerySet":
+        """Deals that are neither won nor lost nor parked."""
+        return self.filter(stage__outcome=OPEN)
+
+
+class Deal(models.Model):
+    """A sale in the making. Amounts are in the base currency."""
+
+    title = models.CharField(max_length=120)
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="deals")
+    contact = models.ForeignKey(Contact, on_delete=models.SET_NULL, null=True)
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="deals"
+    )
+    stage = models.ForeignKey(Stage, on_delete=models.PROTECT, related_name="deals")
+    estimate = amount_column(default=Decimal(0))
+    quoted_amount = amount_column(null=True)
+    decision_on = models.DateField()
+    own_probability_percent = percent_column(null=True)
+    probability_reason = models.CharField(max_length=200, blank=True)
+    confidence = models.CharField(max_length=8, default=LIKELY)
+    created_at = models.DateTimeField(auto_now_add=True)
+    closed_at = models.DateTimeField(null=True)
+    version = models.PositiveIntegerField(default=1)
+
+    objects = DealQuerySet.as_manager()
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "decision_on"])]
+        constraints = [
+            one_of("confidence", (SURE, LIKELY, STRETCH), "deal_confidence_known"),
+            models.CheckConstraint(
+                condition=models.Q(estimate__gte=0), name="deal_estimate_not_negative"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(own_probability_percent__isnull=True)
+                | models.Q(own_probability_percent__range=(0, 100)),
+                name="deal_probability_in_range",
+            ),
+        ]

@@ -1,0 +1,72 @@
+"""Noting what was done, planning what is to do."""
+
+from datetime import date, datetime
+
+from django.db import transaction
+
+from apps.customers.models import Customer
+from apps.deals.models import Deal
+from apps.diary.models import FOLLOW_UP, KINDS, Activity
+from apps.errors import Invalid, check_version
+from apps.people.access import owned, pick, pick_locked, sells
+from apps.people.models import User
+
+
+@transaction.atomic
+def add_activity(
+    who: User,
+    *,
+    kind: str,
+    text: str,
+    deal_id: int | None = None,
+    customer_id: int | None = None,
+    due_on: date | None = None,
+) -> Activity:
+    """A call, visit or note, or a follow-up with its day."""
+    sells(who)
+    if kind not in KINDS:
+        raise Invalid("unknown_choice", f"An activity is one of {', '.join(KINDS)}.", path="kind")
+    if not text.strip():
+        raise Invalid("required", "Write a few words.", path="text")
+    if kind == FOLLOW_UP and due_on is None:
+        raise Invalid("required", "A follow-up needs its day.", path="due_on")
+    deal = pick(Deal.objects.filter(owned(who)), deal_id, "deal") if deal_id else None
+    if deal is None and customer_id is None:
+        raise Invalid("required", "Choose the customer or the deal.", path="customer_id")
+    customer = (
+        deal.customer
+        if deal
+        else pick(Customer.objects.filter(owned(who)), customer_id or 0, "customer")
+    )
+    return Activity.objects.create(
+        kind=kind,
+        customer=customer,
+        deal=deal,
+        owner=who,
+        text=text.strip(),
+        due_on=due_on if kind == FOLLOW_UP else None,
+    )
+
+
+@transaction.atomic
+def change_follow_up(
+    who: User,
+    activity_id: int,
+    version: int,
+    *,
+    now: datetime,
+    done: bool | None = None,
+    due_on: date | None = None,
+) -> Activity:
+    """Mark a follow-up done or open again, or move its day."""
+    sells(who)
+    rows = Activity.objects.filter(owned(who), kind=FOLLOW_UP)
+    activity = pick_locked(rows, activity_id, "follow-up")
+    check_version(activity.version, version, "follow-up")
+    if done is not None:
+        activity.done_at = now if done else None
+    if due_on is not None:
+        activity.due_on = due_on
+    activity.version += 1
+    activity.save()
+    return activity

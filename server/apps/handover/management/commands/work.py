@@ -1,0 +1,52 @@
+"""``manage.py work``: the worker process."""
+
+import os
+import signal
+import socket
+import time
+from typing import Any
+
+from django.conf import settings
+from django.core.management.base import BaseCommand
+from django.db import close_old_connections, connection
+from django.db.utils import Error
+from django.utils import timezone
+
+from apps.handover.gateway import BackOffice
+from apps.handover.worker import go_round, log
+
+PAUSE_SECONDS = 0.5
+
+
+class Command(BaseCommand):
+    """Goes round until it is told to stop; a lost database is waited for."""
+
+    help = "Hand orders over and take in the back office's news"
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Run the rounds."""
+        stopping = False
+
+        def stop(*_: object) -> None:
+            nonlocal stopping
+            stopping = True
+
+        signal.signal(signal.SIGTERM, stop)
+        signal.signal(signal.SIGINT, stop)
+        name = f"{socket.gethostname()}-{os.getpid()}"[:60]
+        office = BackOffice(
+            settings.BACKOFFICE_URL,
+            settings.BACKOFFICE_TOKEN,
+            settings.BACKOFFICE_TIMEOUT_SECONDS,
+        )
+        while not stopping:
+            try:
+                done = go_round(office, name, timezone.now)
+            except Error:
+                log.exception("the database does not answer; trying again")
+                connection.close()
+                done = 0
+            close_old_connections()
+            if not done:
+                time.sleep(PAUSE_SECONDS)
+        office.close()

@@ -1,0 +1,35 @@
+"""An order as the back office receives it: plain JSON, amounts as strings."""
+
+from apps.orders.models import Order
+from routecore.casefile.writer import Json, plain
+from routecore.money import minor_digits
+
+
+def payload_of(order: Order) -> Json:
+    """Everything the back office needs to work the order; its lines carry our line numbers."""
+    digits = minor_digits(order.currency)
+    return {
+        "order_number": order.number,
+        "accepted_on": order.accepted_on.isoformat(),
+        "requested_on": order.requested_on.isoformat() if order.requested_on else None,
+        "buyer_reference": order.buyer_reference,
+        "currency": order.currency,
+        "terms": {"days": order.terms_days, "end_of_month": order.terms_end_of_month},
+        "customer": {"number": order.customer.number, **order.buyer},
+        "delivery_address": order.delivery_address,
+        "net": plain(order.net, digits),
+        "tax_total": plain(order.tax_total, digits),
+        "payable": plain(order.payable, digits),
+        "lines": [
+            {
+                "line": row.position,
+                "item": row.item.code,
+                "kind": row.item.kind,
+                "text": row.text,
+                "quantity": plain(row.quantity),
+                "unit": row.unit,
+                "net": plain(row.net - row.discount_share, digits),
+            }
+            for row in order.lines.select_related("item")
+        ],
+    }

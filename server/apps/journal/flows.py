@@ -1,0 +1,33 @@
+"""Writing the record of changes, in the transaction of the change itself."""
+
+from collections.abc import Mapping
+
+from apps.journal.models import Change
+from apps.people.models import User
+
+
+def record_changes(
+    who: User | None,
+    what: str,
+    record: int,
+    changes: Mapping[str, tuple[object, object]],
+    reason: str = "",
+) -> None:
+    """Note each field whose value differs; ``changes`` maps field to (before, after)."""
+    Change.objects.bulk_create(
+        Change(
+            who=who,
+            what=what,
+            record=record,
+            field=field,
+            before=_text(before),
+            after=_text(after),
+            reason=reason[:200],
+        )
+        for field, (before, after) in changes.items()
+        if before != after
+    )
+
+
+def _text(value: object) -> str:
+    return "" if value is None else str(value)[:300]

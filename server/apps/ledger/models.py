@@ -1,0 +1,71 @@
+"""Invoices, payments and which of them settle which."""
+
+from django.db import models
+
+from apps.columns import amount_column, one_of, positive, price_column
+from apps.customers.models import Customer
+from apps.orders.models import DeliveryLine, Order, OrderLine
+
+INVOICE, CREDIT = "invoice", "credit"
+
+
+class Invoice(models.Model):
+    """An invoice or a credit note of the back office; ``gross`` is positive for both.
+
+    ``base_rate`` is the rate to the base currency on its date.
+    """
+
+    number = models.CharField(max_length=30, unique=True)
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="invoices")
+    order = models.ForeignKey(Order, on_delete=models.PROTECT, null=True, related_name="invoices")
+    kind = models.CharField(max_length=7, default=INVOICE)
+    on = models.DateField()
+    due_on = models.DateField()
+    currency = models.CharField(max_length=3)
+    net = amount_column()
+    gross = amount_column()
+    base_rate = price_column(default=1)
+
+    class Meta:
+        indexes = [models.Index(fields=["customer", "on"])]
+        constraints = [
+            one_of("kind", (INVOICE, CREDIT), "invoice_kind_known"),
+            positive("gross", "invoice_gross_positive"),
+        ]
+
+
+class InvoiceLine(models.Model):
+    """A line of an invoice, with the order and delivery line it bills where there is one."""
+
+    invoice = models.ForeignKey(Invoice, on_delete=models.CASCADE, related_name="lines")
+    order_line = models.ForeignKey(OrderLine, on_delete=models.PROTECT, null=True)
+    delivery_line = models.ForeignKey(DeliveryLine, on_delete=models.PROTECT, null=True)
+    text = models.CharField(max_length=200)
+    net = amount_column()
+
+
+class Payment(models.Model):
+    """Money received."""
+
+    number = models.CharField(max_length=30, unique=True)
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="payments")
+    on = models.DateField()
+    currency = models.CharField(max_length=3)
+    amount = amount_column()
+
+    class Meta:
+        constraints = [positive("amount", "payment_positive")]
+
+
+class Allocation(models.Model):
+    """The part of a payment that settles an invoice."""
+
+    payment = models.ForeignKey(Payment, on_delete=models.CASCADE, related_name="allocations")
+    invoice = models.ForeignKey(Invoice, on_delete=models.PROTECT, related_name="allocations")
+    amount = amount_column()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["payment", "invoice"], name="allocation_once"),
+            positive("amount", "allocation_positive"),
+        ]

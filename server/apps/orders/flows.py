@@ -1,0 +1,132 @@
+"""From an accepted revision to an order, with everything carried over."""
+
+from datetime import date, datetime
+from decimal import Decimal
+
+from django.conf import settings
+from django.db import transaction
+
+from apps.customers.models import Address, Customer
+from apps.deals.flows import close_as_won
+from apps.errors import Invalid, Refused, check_version
+from apps.journal.flows import record_changes
+from apps.numbering.flows import next_number
+from apps.orders.models import Order, OrderLine
+from apps.people.access import pick, sells
+from apps.people.models import User
+from apps.quotes.flows import own_revision
+from apps.quotes.models import QuoteLine, Revision
+from routecore.money import Money
+
+
+@transaction.atomic
+def make_order(
+    who: User,
+    revision_id: int,
+    version: int,
+    *,
+    today: date,
+    now: datetime,
+    close_deal: bool,
+    buyer_reference: str = "",
+    requested_on: date | None = None,
+    delivery_address_id: int | None = None,
+) -> Order:
+    """The buyer accepted: an order with the revision's lines, prices locked.
+
+    Only the newest issued revision can be accepted, once; after its last day of validity it must
+    be revised first.
+    """
+    sells(who)
+    revision = own_revision(who, revision_id, lock=True)
+    check_version(revision.version, version, "quote")
+    _must_be_acceptable(revision, today)
+    if requested_on is not None and requested_on < today:
+        raise Invalid("date_gone_by", "The wanted day lies in the past.", path="requested_on")
+    quote = revision.quote
+    totals = revision.priced["totals"]
+    rate = revision.base_rate or Decimal(1)
+    payable = Money(revision.payable, revision.currency)
+    order = Order.objects.create(
+        number=next_number("O", today),
+        revision=revision,
+        customer=quote.customer,
+        deal=quote.deal,
+        contact=quote.contact,
+        owner=quote.owner,
+        accepted_on=today,
+        buyer_reference=(buyer_reference or revision.buyer_reference).strip(),
+        requested_on=requested_on,
+        buyer=revision.buyer,
+        delivery_address=_delivery_address(quote.customer, delivery_address_id),
+        currency=revision.currency,
+        terms_days=revision.terms_days,
+        terms_end_of_month=revision.terms_end_of_month,
+        lines_net=revision.lines_net,
+        document_discount=Decimal(totals["document_discount"]),
+        net=revision.net,
+        tax=totals["tax"],
+        tax_total=revision.tax_total,
+        gross=Decimal(totals["gross"]),
+        payable_rounding=revision.payable_rounding,
+        payable=revision.payable,
+        base_payable=payable.converted(rate, settings.BASE_CURRENCY).amount,
+    )
+    OrderLine.objects.bulk_create(_carried(order, row) for row in revision.lines.all())
+    record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
+    if quote.deal_id and close_deal:
+        close_as_won(who, quote.deal_id, now)
+    return order
+
+
+def _must_be_acceptable(revision: Revision, today: date) -> None:
+    if revision.issued_at is None:
+        raise Refused("not_issued", "A draft cannot be accepted. Issue it first.")
+    made = Order.objects.filter(revision__quote_id=revision.quote_id).first()
+    if made is not None:
+        raise Refused(
+            "ordered", f"This quote became order {made.number} already.", path="revision"
+        )
+    newer = revision.quote.revisions.filter(pk__gt=revision.pk, issued_at__isnull=False).first()
+    if newer is not None:
+        raise Refused(
+            "superseded", f"Revision {newer.letter} replaced this one. Accept that one instead."
+        )
+    if revision.valid_until < today:
+        raise Refused("lapsed", "The quote has lapsed. Revise it to price it as of today.")
+
+
+def _delivery_address(customer: Customer, address_id: int | None) -> dict[str, str] | None:
+    rows = Address.objects.filter(customer=customer)
+    if address_id:
+        row = pick(rows, address_id, "address")
+    else:
+        row = rows.filter(kind="delivery").first() or rows.first()  # type: ignore[assignment]
+    if row is None:
+        return None
+    return {
+        "label": row.label,
+        "street": row.street,
+        "postcode": row.postcode,
+        "town": row.town,
+        "country": row.country,
+    }
+
+
+def _carried(order: Order, row: QuoteLine) -> OrderLine:
+    return OrderLine(
+        order=order,
+        quote_line=row,
+        position=row.position,
+        item_id=row.item_id,
+        text=row.text,
+        quantity=row.quantity,
+        unit=row.unit,
+        price=row.price or Decimal(0),
+        per=row.per or Decimal(1),
+        price_unit=row.price_unit,
+        discount_percent=row.discount_percent,
+        net=row.net or Decimal(0),
+        discount_share=row.discount_share or Decimal(0),
+        tax_category=row.tax_category,
+    )

@@ -1,0 +1,95 @@
+"""Orders and deliveries. What an order's state is follows from these rows; none is stored."""
+
+from django.conf import settings
+from django.db import models
+
+from apps.catalogue.models import Item
+from apps.columns import amount_column, positive, price_column, quantity_column
+from apps.customers.models import Contact, Customer
+from apps.deals.models import Deal
+from apps.quotes.models import QuoteLine, Revision
+
+
+class Order(models.Model):
+    """An accepted revision, with everything carried over and prices locked.
+
+    One revision makes one order at most: the database holds it.
+    """
+
+    number = models.CharField(max_length=20, unique=True)
+    revision = models.OneToOneField(Revision, on_delete=models.PROTECT, related_name="order")
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="orders")
+    deal = models.ForeignKey(Deal, on_delete=models.PROTECT, null=True, related_name="orders")
+    contact = models.ForeignKey(Contact, on_delete=models.SET_NULL, null=True)
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="orders"
+    )
+    accepted_on = models.DateField()
+    buyer_reference = models.CharField(max_length=60, blank=True)
+    requested_on = models.DateField(null=True)
+    buyer = models.JSONField(default=dict)
+    delivery_address = models.JSONField(null=True)
+    currency = models.CharField(max_length=3)
+    terms_days = models.PositiveSmallIntegerField()
+    terms_end_of_month = models.CharField(max_length=6, blank=True)
+    lines_net = amount_column()
+    document_discount = amount_column()
+    net = amount_column()
+    tax = models.JSONField(default=list)
+    tax_total = amount_column()
+    gross = amount_column()
+    payable_rounding = amount_column()
+    payable = amount_column()
+    base_payable = amount_column()
+    created_at = models.DateTimeField(auto_now_add=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "accepted_on"])]
+
+
+class OrderLine(models.Model):
+    """A line of an order; its quote line makes no second one."""
+
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="lines")
+    quote_line = models.OneToOneField(QuoteLine, on_delete=models.PROTECT)
+    position = models.PositiveIntegerField()
+    item = models.ForeignKey(Item, on_delete=models.PROTECT)
+    text = models.CharField(max_length=200)
+    quantity = quantity_column()
+    unit = models.CharField(max_length=3)
+    price = price_column()
+    per = quantity_column()
+    price_unit = models.CharField(max_length=3)
+    discount_percent = quantity_column(null=True)
+    net = amount_column()
+    discount_share = amount_column()
+    tax_category = models.CharField(max_length=20)
+
+    class Meta:
+        ordering = ["order_id", "position"]
+        constraints = [positive("quantity", "order_line_quantity_positive")]
+
+
+class Delivery(models.Model):
+    """Goods that left for a customer, in whole or in part."""
+
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="deliveries")
+    number = models.CharField(max_length=30, unique=True)
+    on = models.DateField()
+
+
+class DeliveryLine(models.Model):
+    """How much of an order line left; in the order line's unit."""
+
+    delivery = models.ForeignKey(Delivery, on_delete=models.CASCADE, related_name="lines")
+    order_line = models.ForeignKey(
+        OrderLine, on_delete=models.PROTECT, related_name="delivery_lines"
+    )
+    quantity = quantity_column()
+
+    class Meta:
+        constraints = [
+            positive("quantity", "delivery_quantity_positive"),
+            models.UniqueConstraint(fields=["delivery", "order_line"], name="delivery_line_once"),
+        ]

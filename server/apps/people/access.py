@@ -1,0 +1,72 @@
+"""Who sees and changes which records. Every list and every write asks here."""
+
+from typing import TypeVar
+
+from django.db.models import Model, Q, QuerySet
+
+from apps.errors import Forbidden, Missing
+from apps.people.models import ADMIN, CLERK, LEAD, REP, User
+
+Record = TypeVar("Record", bound=Model)
+
+
+def owned(who: User, path: str = "owner") -> Q:
+    """The records this person may see, where ``path`` leads to their owner.
+
+    A rep sees their own, a lead the team's, an administrator all. A clerk sees none by this rule.
+    """
+    if who.role == ADMIN:
+        return Q()
+    if who.role == LEAD and who.team_id:
+        return Q(**{f"{path}__team_id": who.team_id})
+    if who.role in (REP, LEAD):
+        return Q(**{f"{path}_id": who.pk})
+    return Q(pk__in=[])
+
+
+def read_for_fulfilment(who: User, path: str = "owner") -> Q:
+    """As ``owned``, and all of them for the back office: customers, orders, handovers."""
+    return Q() if who.role == CLERK else owned(who, path)
+
+
+def sells(who: User) -> None:
+    """Deals, quotes and orders are made by reps, leads and administrators."""
+    if who.role not in (REP, LEAD, ADMIN):
+        raise Forbidden("not_for_role", "Only the sales side can do this.")
+
+
+def fulfils(who: User) -> None:
+    """Handovers are sent again by the back office, the lead and administrators."""
+    if who.role not in (CLERK, LEAD, ADMIN):
+        raise Forbidden("not_for_role", "Only the back office or a lead can do this.")
+
+
+def pick(rows: QuerySet[Record], pk: int, what: str) -> Record:
+    """The record, or ``Missing`` in words that do not tell whether it exists for somebody else."""
+    found = rows.filter(pk=pk).first()
+    if found is None:
+        raise Missing("not_found", f"There is no such {what}, or it is not yours to see.")
+    return found
+
+
+def pick_locked(rows: QuerySet[Record], pk: int, what: str) -> Record:
+    """As ``pick``, with the record locked until the transaction ends.
+
+    The lock is taken on the record alone, then the joined rows are read: MariaDB has no
+    ``FOR UPDATE OF``, and a lock on a joined customer would hold up everybody else.
+    """
+    bare = rows.model._base_manager.select_for_update().filter(pk=pk)
+    list(bare.order_by().values_list("pk"))
+    return pick(rows, pk, what)
+
+
+def new_owner(who: User, owner_id: int | None) -> User:
+    """The owner of a new record: oneself, or for a lead somebody of the team."""
+    if owner_id is None or owner_id == who.pk:
+        return who
+    people = User.objects.filter(is_active=True, role__in=(REP, LEAD))
+    if who.role == LEAD:
+        people = people.filter(team_id=who.team_id)
+    elif who.role != ADMIN:
+        raise Forbidden("not_yours", "Only a lead can give this to somebody else.", path="owner_id")
+    return pick(people, owner_id, "person")

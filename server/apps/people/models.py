@@ -1,0 +1,39 @@
+"""People and teams."""
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+from apps.columns import one_of
+
+REP, LEAD, CLERK, ADMIN = "rep", "lead", "clerk", "admin"
+ROLES = (REP, LEAD, CLERK, ADMIN)
+
+
+class Team(models.Model):
+    """Reps and their lead."""
+
+    name = models.CharField(max_length=80, unique=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class User(AbstractUser):
+    """A person who signs in. The role says what they may do, the team whose records they see."""
+
+    role = models.CharField(max_length=8, default=REP)
+    team = models.ForeignKey(Team, on_delete=models.PROTECT, null=True, related_name="people")
+    may_see_margin = models.BooleanField(default=False)
+
+    class Meta(AbstractUser.Meta):
+        constraints = [one_of("role", ROLES, "people_role_known")]
+
+    @property
+    def name(self) -> str:
+        """The name as people say it."""
+        return self.get_full_name() or self.username
+
+    @property
+    def sees_margin(self) -> bool:
+        """Leads and administrators do; a rep only where permitted; a clerk never."""
+        return self.role in (LEAD, ADMIN) or (self.role == REP and self.may_see_margin)

@@ -1,0 +1,105 @@
+// The quote on paper. All text arrives finished in `data`; nothing is computed here.
+#let data = json(bytes(sys.inputs.data))
+#let pine = rgb("#12332B")
+#let soft = rgb("#50655D")
+#let coral = rgb("#C23A1B")
+#let hair = rgb("#DCD6C6")
+#set document(title: "Quote " + data.number + " " + data.letter, author: data.seller.name)
+#set page(
+  paper: "a4",
+  margin: (x: 22mm, top: 20mm, bottom: 26mm),
+  footer: context [
+    #set text(size: 8pt, fill: soft)
+    #line(length: 100%, stroke: 0.5pt + hair)
+    #v(-4pt)
+    #grid(columns: (1fr, auto),
+      [#data.seller.name · #data.seller.street, #data.seller.town · #data.seller.phone \
+       #data.seller.tax_number · #data.seller.bank],
+      align(right)[Quote #data.number #data.letter \ Page #counter(page).display("1 of 1", both: true)])
+  ],
+)
+#set text(font: "Hanken Grotesk", size: 9.5pt, fill: pine, number-width: "tabular", lang: "en")
+#set par(leading: 0.6em)
+
+#grid(columns: (1fr, auto), align: (left + horizon, right + horizon),
+  text(size: 15pt, weight: "bold")[#data.seller.name],
+  text(size: 9pt, fill: soft)[#data.seller.email])
+#v(-2pt)
+// The route's line, with a ring where this document stands.
+#box(width: 100%, height: 10pt, {
+  place(dy: 4pt, line(length: 100%, stroke: 2pt + pine))
+  place(dx: 0pt, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
+  place(dx: 33%, dy: -0.5pt, circle(radius: 4.6pt, fill: white, stroke: 2pt + coral))
+  place(dx: 66%, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
+  place(dx: 99%, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
+})
+#v(16pt)
+
+#grid(columns: (1fr, 68mm), gutter: 10mm,
+  [
+    #text(size: 8pt, fill: soft)[#data.seller.name · #data.seller.street · #data.seller.town]
+    #v(2pt)
+    #text(size: 11pt)[
+      *#data.buyer.name* \
+      #if data.buyer.contact != "" [#data.buyer.contact \ ]
+      #if data.buyer.street != "" [#data.buyer.street \ ]
+      #data.buyer.postcode #data.buyer.town
+      #if data.buyer.country != "" [ \ #data.buyer.country]
+    ]
+  ],
+  [
+    #set text(size: 9.5pt)
+    #table(columns: (auto, 1fr), stroke: none, inset: (x: 0pt, y: 2.5pt), column-gutter: 8pt,
+      align: (left, right),
+      text(fill: soft)[Quote], [*#data.number, revision #data.letter*],
+      text(fill: soft)[Date], data.date,
+      text(fill: soft)[Valid until], [*#data.valid_until*],
+      text(fill: soft)[Payment], data.terms,
+      ..if data.reference != "" { (text(fill: soft)[Your reference], data.reference) },
+      text(fill: soft)[Your contact], data.rep.name,
+      text(fill: soft)[], data.rep.email,
+    )
+  ])
+#v(18pt)
+#text(size: 16pt, weight: "bold")[Quote #data.number #data.letter]
+#v(2pt)
+#if data.message != "" [#data.message #v(4pt)]
+
+#set table.hline(stroke: 0.5pt + hair)
+#table(
+  columns: (auto, 1fr, auto, auto, auto, auto, auto),
+  stroke: none,
+  inset: (x: 4pt, y: 5pt),
+  align: (right, left, right, left, right, right, right),
+  table.header(
+    table.hline(stroke: 1pt + pine),
+    ..("#", "Item", "Quantity", "Unit", "Price", "Disc.", data.currency).map(h =>
+      text(size: 8pt, weight: "semibold", fill: soft, h)),
+    table.hline(stroke: 0.5pt + pine),
+  ),
+  ..data.lines.map(l => (
+    text(fill: soft, l.position),
+    [#l.text #h(4pt) #text(size: 8pt, fill: soft, l.code)],
+    l.quantity, l.unit,
+    [#l.price#if l.per != "" [ \ #text(size: 7.5pt, fill: soft, l.per)]],
+    l.discount, l.net, table.hline(),
+  )).flatten(),
+)
+#v(4pt)
+#block(breakable: false, align(right, box(width: 88mm, {
+  table(columns: (1fr, auto), stroke: none, inset: (x: 4pt, y: 3.5pt), align: (left, right),
+    ..data.sums.map(row => (text(fill: soft, row.at(0)), row.at(1))).flatten(),
+    table.hline(stroke: 1pt + pine),
+    text(size: 12pt, weight: "bold")[Payable #data.currency], text(size: 12pt, weight: "bold", data.payable),
+  )
+})))
+#for reason in data.tax_reasons [#text(size: 9pt, fill: soft, reason) \ ]
+#v(10pt)
+#block(breakable: false)[
+  Prices hold until #data.valid_until. Payment #data.terms.
+  To accept, sign below and send this page to #data.rep.email, or tell #data.rep.name.
+  #v(26pt)
+  #grid(columns: (1fr, 1fr), gutter: 14mm,
+    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[Place, date]],
+    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[Signature for #data.buyer.name]])
+]

@@ -1,0 +1,76 @@
+"""Quotes by what people ask of them. A quote's state follows from its rows."""
+
+from datetime import date, timedelta
+
+from django.db.models import OuterRef, Q, QuerySet, Subquery
+
+from apps.people.access import owned
+from apps.people.models import User
+from apps.quotes.models import Quote, Revision
+
+STATES = ("draft", "issued", "lapsed", "ordered")
+
+
+def with_newest(rows: QuerySet[Quote]) -> QuerySet[Quote]:
+    """Adds the newest revision's figures, and the order that any revision became."""
+    newest = Revision.objects.filter(quote=OuterRef("pk")).order_by("-pk")
+    columns = ("letter", "issued_at", "valid_until", "currency", "net", "payable")
+    ordered = newest.filter(order__isnull=False)
+    return rows.annotate(
+        revision_id=Subquery(newest.values("pk")[:1]),
+        order_number=Subquery(ordered.values("order__number")[:1]),
+        order_pk=Subquery(ordered.values("order__pk")[:1]),
+        **{column: Subquery(newest.values(column)[:1]) for column in columns},
+    ).select_related("customer", "owner")
+
+
+def quotes_of(who: User) -> QuerySet[Quote]:
+    """The quotes this person may see, each with its newest revision."""
+    return with_newest(Quote.objects.filter(owned(who)))
+
+
+def state_of(quote: Quote, today: date) -> str:
+    """One of ``STATES``, for a quote read with its newest revision."""
+    if getattr(quote, "order_number"):
+        return "ordered"
+    return revision_state(getattr(quote, "issued_at"), getattr(quote, "valid_until"), today)
+
+
+def revision_state(issued_at: object, valid_until: date, today: date) -> str:
+    """Draft until issued; lapsed after the last day of its validity."""
+    if issued_at is None:
+        return "draft"
+    return "lapsed" if valid_until < today else "issued"
+
+
+def filter_quotes(
+    rows: QuerySet[Quote],
+    *,
+    today: date,
+    state: str = "",
+    owner: int | None = None,
+    customer: int | None = None,
+    words: str = "",
+    lapsing_days: int = 7,
+) -> QuerySet[Quote]:
+    """Narrow by state (``STATES`` or ``lapsing``), owner, customer, words."""
+    issued = rows.filter(order_number__isnull=True, issued_at__isnull=False)
+    if state == "draft":
+        rows = rows.filter(issued_at__isnull=True, order_number__isnull=True)
+    elif state == "issued":
+        rows = issued.filter(valid_until__gte=today)
+    elif state == "lapsing":
+        rows = issued.filter(valid_until__range=(today, today + timedelta(days=lapsing_days)))
+    elif state == "lapsed":
+        rows = issued.filter(valid_until__lt=today)
+    elif state == "ordered":
+        rows = rows.filter(order_number__isnull=False)
+    if owner:
+        rows = rows.filter(owner_id=owner)
+    if customer:
+        rows = rows.filter(customer_id=customer)
+    for word in words.split()[:6]:
+        rows = rows.filter(
+            Q(number__icontains=word) | Q(customer__name__icontains=word) | Q(deal__title__icontains=word)
+        )
+    return rows

@@ -1,0 +1,220 @@
+"""The Route: the chain of documents from deal to payment, as stops on a line."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+
+from apps.deals.models import Deal
+from apps.handover.models import HELD, REFUSED, TAKEN, Handover
+from apps.ledger.models import Allocation, Invoice
+from apps.orders.models import Delivery, Order
+from apps.orders.queries import with_progress
+from apps.quotes.models import Quote, Revision
+from routecore.casefile.writer import plain
+from routecore.money import minor_digits
+
+REACHED, HERE, AHEAD, TROUBLE = "reached", "here", "ahead", "trouble"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stop:
+    """One document on the line, or the place where it will be.
+
+    ``state``: reached, here (where the work stands), ahead, trouble. ``open`` marks money not yet
+    settled. ``to`` is the address of the document in the application.
+    """
+
+    kind: str
+    label: str
+    state: str = AHEAD
+    note: str = ""
+    on: date | None = None
+    amount: str | None = None
+    currency: str = ""
+    to: str = ""
+    open: bool = False
+    branches: tuple["Stop", ...] = field(default=())
+
+
+def route_of_deal(deal: Deal) -> list[Stop]:
+    """The line of a deal: through its order where there is one, else its newest quote."""
+    quotes = Quote.objects.filter(deal=deal).order_by("-pk")
+    quote = quotes.filter(revisions__order__isnull=False).first() or quotes.first()
+    return _line(deal, quote)
+
+
+def route_of_quote(quote: Quote) -> list[Stop]:
+    """The line that a quote lies on."""
+    return _line(quote.deal, quote)
+
+
+def route_of_order(order: Order) -> list[Stop]:
+    """The line that an order lies on."""
+    return _line(order.deal, order.revision.quote)
+
+
+def _line(deal: Deal | None, quote: Quote | None) -> list[Stop]:
+    """At most seven queries."""
+    revisions = list(quote.revisions.defer("priced").order_by("-pk")) if quote else []
+    order = (
+        with_progress(Order.objects.filter(revision__quote=quote)).first() if quote else None
+    )
+    entry = Handover.objects.filter(order=order).first() if order else None
+    stops = [_deal_stop(deal)] if deal else []
+    stops.append(_quote_stop(quote, revisions, order))
+    stops.append(_order_stop(order))
+    stops.append(_handover_stop(entry))
+    stops.extend(_fulfilment(order))
+    return list(_placed(stops))
+
+
+def _placed(stops: list[Stop]) -> Iterable[Stop]:
+    """The last reached stop is where the work stands, unless something is in trouble."""
+    reached = [n for n, stop in enumerate(stops) if stop.state in (REACHED, TROUBLE)]
+    last = reached[-1] if reached else 0
+    for n, stop in enumerate(stops):
+        if n == last and stop.state == REACHED:
+            yield _with_state(stop, HERE)
+        elif n < last and stop.state == AHEAD:
+            yield _with_state(stop, REACHED)
+        else:
+            yield stop
+
+
+def _with_state(stop: Stop, state: str) -> Stop:
+    values = {name: getattr(stop, name) for name in Stop.__slots__}
+    return Stop(**{**values, "state": state})
+
+
+def _deal_stop(deal: Deal) -> Stop:
+    return Stop(
+        kind="deal",
+        label="Deal",
+        state=REACHED,
+        note=deal.stage.name,
+        on=deal.created_at.date(),
+        to=f"/deals/{deal.pk}",
+    )
+
+
+def _quote_stop(quote: Quote | None, revisions: list[Revision], order: Order | None) -> Stop:
+    if quote is None or not revisions:
+        return Stop(kind="quote", label="Quote")
+    main = next((r for r in revisions if order and r.pk == order.revision_id), revisions[0])
+    return Stop(
+        kind="quote",
+        label="Quote",
+        branches=tuple(_revision_stop(r) for r in revisions if r is not main),
+        state=REACHED,
+        note=f"{main.letter}, {'issued' if main.issued_at else 'draft'}",
+        on=main.on,
+        amount=_text(main.payable, main.currency),
+        currency=main.currency,
+        to=f"/quotes/{main.pk}",
+    )
+
+
+def _revision_stop(revision: Revision) -> Stop:
+    return Stop(
+        kind="revision",
+        label=revision.letter,
+        state=REACHED,
+        note="issued" if revision.issued_at else "draft",
+        on=revision.on,
+        amount=_text(revision.payable, revision.currency),
+        currency=revision.currency,
+        to=f"/quotes/{revision.pk}",
+    )
+
+
+def _order_stop(order: Order | None) -> Stop:
+    if order is None:
+        return Stop(kind="order", label="Order")
+    return Stop(
+        kind="order",
+        label="Order",
+        state=REACHED,
+        note=order.number,
+        on=order.accepted_on,
+        amount=_text(order.payable, order.currency),
+        currency=order.currency,
+        to=f"/orders/{order.pk}",
+    )
+
+
+def _handover_stop(entry: Handover | None) -> Stop:
+    if entry is None:
+        return Stop(kind="handover", label="Handover")
+    words = {"waiting": "Waiting", "under_way": "Under way", "taken": "Taken"}
+    trouble = entry.state in (HELD, REFUSED)
+    return Stop(
+        kind="handover",
+        label="Handover",
+        state=TROUBLE if trouble else REACHED,
+        note=entry.backoffice_number
+        if entry.state == TAKEN
+        else words.get(entry.state, entry.state.capitalize()),
+        on=entry.created_at.date(),
+        to=f"/orders/{entry.order_id}",
+        open=entry.state != TAKEN,
+    )
+
+
+def _fulfilment(order: Order | None) -> list[Stop]:
+    empty = [
+        Stop(kind="delivery", label="Delivery"),
+        Stop(kind="invoice", label="Invoice"),
+        Stop(kind="payment", label="Payment"),
+    ]
+    if order is None:
+        return empty
+    deliveries = list(Delivery.objects.filter(order=order).order_by("pk"))
+    invoices = list(Invoice.objects.filter(order=order).order_by("pk"))
+    payments = list(
+        Allocation.objects.filter(invoice__order=order).select_related("payment").order_by("pk")
+    )
+    goods, shipped = getattr(order, "goods_quantity"), getattr(order, "shipped_quantity")
+    invoiced, settled = getattr(order, "invoiced"), getattr(order, "settled")
+    to = f"/orders/{order.pk}"
+    found = [
+        Stop(
+            kind="delivery",
+            label="Delivery",
+            state=REACHED if deliveries else AHEAD,
+            note="no goods to ship" if not goods else deliveries[-1].number if deliveries else "",
+            on=deliveries[-1].on if deliveries else None,
+            to=to,
+            open=bool(deliveries) and shipped < goods,
+        ),
+        _money_stop("invoice", "Invoice", order, to, invoiced, open_=settled < invoiced),
+        _money_stop("payment", "Payment", order, to, settled, open_=settled < order.payable),
+    ]
+    if invoices:
+        found[1] = _noted(found[1], invoices[-1].number, invoices[-1].on)
+    if payments:
+        found[2] = _noted(found[2], payments[-1].payment.number, payments[-1].payment.on)
+    return found
+
+
+def _money_stop(
+    kind: str, label: str, order: Order, to: str, amount: Decimal, *, open_: bool
+) -> Stop:
+    return Stop(
+        kind=kind,
+        label=label,
+        state=REACHED if amount else AHEAD,
+        amount=_text(amount, order.currency) if amount else None,
+        currency=order.currency,
+        to=to,
+        open=bool(amount) and open_,
+    )
+
+
+def _noted(stop: Stop, note: str, on: date) -> Stop:
+    values = {name: getattr(stop, name) for name in Stop.__slots__}
+    return Stop(**{**values, "note": note, "on": on})
+
+
+def _text(amount: Decimal, currency: str) -> str | None:
+    return plain(amount, minor_digits(currency))

@@ -1,0 +1,32 @@
+"""Where the application keeps what it writes, and its secrets. Standard library only."""
+
+import json
+import os
+from pathlib import Path
+import secrets
+
+ROOT = Path(__file__).resolve().parents[2]
+#: The one folder that the application writes to; ignored by git.
+VAR = Path(os.environ.get("VIVID_VAR", ROOT / "var"))
+
+
+def load_secrets() -> dict[str, str]:
+    """The secrets of this installation, made at first use and readable by its owner alone."""
+    file = VAR / "secrets.json"
+    if not file.exists():
+        VAR.mkdir(parents=True, exist_ok=True)
+        made = {
+            name: secrets.token_urlsafe(40)
+            for name in ("django", "database", "database_root", "backoffice")
+        }
+        fresh = file.with_suffix(f".{os.getpid()}")
+        descriptor = os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+        with os.fdopen(descriptor, "w") as out:
+            json.dump(made, out)
+        try:
+            os.link(fresh, file)  # the first of two processes wins, the other reads its file
+        except FileExistsError:
+            pass
+        fresh.unlink()
+    found: dict[str, str] = json.loads(file.read_text())
+    return found

@@ -1,0 +1,129 @@
+"""Settings. Everything that differs between machines comes from ``VIVID_*`` variables."""
+
+import os
+
+from config.paths import ROOT, VAR, load_secrets
+
+_secrets = load_secrets()
+
+SECRET_KEY = _secrets["django"]
+DEBUG = False
+PORT = int(os.environ.get("VIVID_PORT", "8000"))
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+CSRF_TRUSTED_ORIGINS: list[str] = []
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "apps.people",
+    "apps.numbering",
+    "apps.journal",
+    "apps.catalogue",
+    "apps.customers",
+    "apps.deals",
+    "apps.diary",
+    "apps.quotes",
+    "apps.orders",
+    "apps.ledger",
+    "apps.handover",
+    "demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "config.security.PageSecurityMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+ROOT_URLCONF = "config.urls"
+WSGI_APPLICATION = "config.wsgi.application"
+TEMPLATES = [
+    {"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"]}
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": os.environ.get("VIVID_DB_NAME", "vividroute"),
+        "USER": "vividroute",
+        "PASSWORD": _secrets["database"],
+        "HOST": "127.0.0.1",
+        "PORT": int(os.environ.get("VIVID_DB_PORT", "33071")),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "isolation_level": "read committed",
+            "init_command": "SET SESSION sql_mode='STRICT_ALL_TABLES,ERROR_FOR_DIVISION_BY_ZERO,"
+            "NO_ZERO_DATE,NO_ZERO_IN_DATE,NO_ENGINE_SUBSTITUTION'",
+        },
+        "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_uca1400_as_ci"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+# MariaDB has no partial or expression unique indexes; Django would only warn and skip them.
+SILENCED_SYSTEM_CHECKS: list[str] = []
+
+AUTH_USER_MODEL = "people.User"
+AUTH_PASSWORD_VALIDATORS = [
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    }
+]
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_NAME = "vivid_session"
+CSRF_COOKIE_NAME = "vivid_csrf"
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "api.errors.csrf_refused"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
+
+USE_TZ = True
+TIME_ZONE = os.environ.get("VIVID_TIME_ZONE", "Europe/Vienna")
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+
+STATIC_URL = "/static/"
+STATIC_ROOT = VAR / "static"
+STATICFILES_DIRS = [ROOT / "web" / "dist"] if (ROOT / "web" / "dist").exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.InMemoryStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[A-Za-z0-9_-]{8}\..+$"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(name)s: %(message)s"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "line"}},
+    "root": {"handlers": ["console"], "level": "INFO"},
+    # Refused input is answered, not logged: 4xx are the sender's affair.
+    "loggers": {"django.request": {"level": "ERROR"}, "httpx": {"level": "WARNING"}},
+}
+
+# ---- the house's own settings -------------------------------------------------------------
+
+BASE_CURRENCY = "EUR"
+BACKOFFICE_URL = os.environ.get(
+    "VIVID_BACKOFFICE_URL", f"http://127.0.0.1:{os.environ.get('VIVID_BACKOFFICE_PORT', '8071')}"
+)
+BACKOFFICE_TOKEN = _secrets["backoffice"]
+BACKOFFICE_TIMEOUT_SECONDS = 5.0
+#: How old balances may be before standing says so, and what it tolerates.
+STANDING_TOLERANCE_DAYS = 30
+#: A quote is open for acceptance this long, and asked after this many days.
+QUOTE_VALID_DAYS = 30
+QUOTE_FOLLOW_UP_DAYS = 7
+#: A quote that lapses within this many days is shown on Today.
+QUOTE_LAPSING_DAYS = 7
+#: Where a quote's margin is below this, the checks strip says so.
+MARGIN_FLOOR_PERCENT = 20

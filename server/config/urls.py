@@ -1,0 +1,22 @@
+"""The API under ``/api/``; every other address is the application's page."""
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.urls import path, re_path
+from django.views.decorators.cache import never_cache
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+from api.root import api
+
+
+@never_cache
+@ensure_csrf_cookie
+def page(request: HttpRequest) -> HttpResponse:
+    """The single page; its own router reads the address."""
+    return render(request, "index.html")
+
+
+urlpatterns = [
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", page),
+]

@@ -1,0 +1,271 @@
+"""The demo's pipeline: about 25 deals, with quotes, orders and a day's work."""
+
+from datetime import date, datetime, timedelta
+from decimal import Decimal
+
+from apps.catalogue.models import Item
+from apps.customers.models import Customer
+from apps.deals.flows import change_deal
+from apps.deals.models import Deal, Stage
+from apps.diary.flows import add_activity
+from apps.handover.flows import hand_over
+from apps.orders.flows import make_order
+from apps.orders.models import Order
+from apps.quotes.flows import Draft, issue_revision, revise, save_draft, start_quote
+from apps.quotes.models import Revision
+from apps.quotes.pricing import DraftLine
+from demo.factories import DealFactory, StageFactory
+
+#: code, name, probability, outcome
+STAGES = [
+    ("spotted", "Spotted", 10, "open"),
+    ("talking", "Talking", 25, "open"),
+    ("shaping", "Shaping", 40, "open"),
+    ("quoted", "Quoted", 55, "open"),
+    ("deciding", "Deciding", 75, "open"),
+    ("won", "Won", 100, "won"),
+    ("lost", "Lost", 0, "lost"),
+    ("parked", "Parked", 0, "parked"),
+]
+#: customer, title, stage, estimate, days to the decision, confidence
+DEALS = [
+    ("Hazelmoor Orchards", "New frost line, north field", "shaping", "15000", 3, "sure"),
+    ("Stonebeck Farm", "Posts and wire for 6 ha", "shaping", "48000", 6, "sure"),
+    ("Kettlewick Nursery", "Replace the drip lines", "shaping", "21000", -9, "likely"),
+    ("Quince House Estate", "Hail net for the old orchard", "shaping", "7000", 22, "sure"),
+    ("Corvale Berries", "Fleece and clips for spring", "talking", "9000", -4, "likely"),
+    ("Two Elms Fruit", "Bins for the new store", "spotted", "14000", 55, "stretch"),
+    ("Marrow Vale Growers", "Members' winter order", "talking", "44000", 61, "stretch"),
+    ("Abbotsmere Cherries", "Rain covers, two rows", "shaping", "16000", 30, "likely"),
+    ("Stonebeck Farm", "Filter station for the well", "talking", "5400", 40, "stretch"),
+    ("Hazelmoor Orchards", "Harvest crates", "spotted", "3200", 75, "likely"),
+    ("Brackenby Soft Fruit", "Coir blocks, yearly", "spotted", "8000", 4, "stretch"),
+    ("Saltmarsh Vineyards", "End posts, east slope", "shaping", "38000", 17, "likely"),
+    ("Dunmere Estate", "Drip irrigation, 11 ha", "deciding", "73000", 23, "likely"),
+    ("Wren Nurseries", "Secateurs and saws for all sites", "deciding", "11000", 9, "sure"),
+    ("Fellgate Orchards", "Wire and anchors, 4 ha", "shaping", "52000", 15, "likely"),
+    ("Ottoline Fruit", "Bird net", "shaping", "12000", 29, "stretch"),
+    ("Wren Nurseries", "Perlite, quarterly", "talking", "9600", 35, "likely"),
+    ("Sable Farm", "Trellis for the new block", "talking", "27000", 8, "likely"),
+    ("Penhallow Cider", "Orchard bins", "talking", "16000", 21, "stretch"),
+    ("Bright Acre Trust", "Trial plot irrigation", "shaping", "35000", 14, "likely"),
+    ("Tarn & Daughters", "Frost candles, stock up", "shaping", "18000", 7, "likely"),
+    ("Lindqvist Bär AG", "Hail net, three fields", "spotted", "31000", 82, "stretch"),
+    ("Nettlecombe Hops", "Poles and wire, first order", "spotted", "22000", 15, "stretch"),
+    ("Penhallow Cider", "Drip line repair kit", "deciding", "1900", 1, "sure"),
+    ("Brackenby Soft Fruit", "Fleece for the tunnels", "shaping", "6100", 48, "likely"),
+]
+
+
+def make_deals(customers: dict[str, Customer], today: date, now: datetime) -> None:
+    """Stages, deals, and the live documents; through the same flows that the screens use."""
+    for position, (code, name, probability, outcome) in enumerate(STAGES, start=1):
+        StageFactory(
+            code=code,
+            name=name,
+            position=position,
+            probability_percent=Decimal(probability),
+            outcome=outcome,
+        )
+    stages = {stage.code: stage for stage in Stage.objects.all()}
+    for name, title, stage, estimate, days, confidence in DEALS:
+        customer = customers[name]
+        DealFactory(
+            title=title,
+            customer=customer,
+            contact=customer.contacts.first(),
+            stage=stages[stage],
+            estimate=Decimal(estimate),
+            decision_on=today + timedelta(days=days),
+            confidence=confidence,
+        )
+    _quotes(today, now)
+    _orders(today, now)
+    _diary(today)
+    _closed(now)
+
+
+def _deal(title: str) -> Deal:
+    return Deal.objects.select_related("owner", "customer").get(title=title)
+
+
+def quote_for(
+    title: str, lines: list[tuple[str, str, str, str | None]], today: date, *, percent: str = "",
+    days: int = 30, message: str = "",
+) -> Revision:  # fmt: skip
+    """A draft for a deal; lines are (item code, quantity, unit, discount percent)."""
+    deal = _deal(title)
+    revision = start_quote(deal.owner, today=today, deal_id=deal.pk)
+    return save_draft(
+        deal.owner,
+        revision.pk,
+        revision.version,
+        draft_of(lines, today, percent=percent, days=days, message=message),
+        today=today,
+    )
+
+
+def draft_of(
+    lines: list[tuple[str, str, str, str | None]], today: date, *, percent: str = "",
+    days: int = 30, message: str = "",
+) -> Draft:  # fmt: skip
+    """What the desk would save for these lines."""
+    ids = dict(Item.objects.values_list("code", "pk"))
+    return Draft(
+        lines=[
+            DraftLine(
+                key=f"demo-{n}",
+                item_id=ids[code],
+                quantity=Decimal(quantity),
+                unit=unit,
+                discount_percent=Decimal(off) if off else None,
+            )
+            for n, (code, quantity, unit, off) in enumerate(lines, start=1)
+        ],
+        valid_until=today + timedelta(days=days),
+        discount_percent=Decimal(percent) if percent else None,
+        message=message,
+    )
+
+
+def _issue(revision: Revision, today: date, now: datetime, follow_up: int = 7) -> Revision:
+    return issue_revision(
+        revision.quote.owner,
+        revision.pk,
+        revision.version,
+        today=today,
+        now=now,
+        follow_up_on=today + timedelta(days=follow_up),
+    )
+
+
+FROST_LINE: list[tuple[str, str, str, str | None]] = [
+    ("FRO-420", "720", "H87", "4"),
+    ("POS-250", "90", "H87", None),
+    ("WIR-025", "12", "RL", "2"),
+    ("ANC-110", "48", "H87", None),
+    ("NET-730", "6", "RL", "5"),
+    ("DRI-016", "2400", "MTR", "7.5"),
+    ("DRI-F40", "1", "H87", None),
+    ("TIE-100", "8", "BX", None),
+    ("SRV-DAY", "2", "DAY", None),
+    ("SRV-SUR", "1", "E48", "10"),
+]
+
+
+def _quotes(today: date, now: datetime) -> None:
+    """Drafts, issued quotes, one about to lapse, one with two revisions."""
+    first = _issue(
+        quote_for("New frost line, north field", FROST_LINE[:8], today - timedelta(days=6)),
+        today - timedelta(days=6),
+        now - timedelta(days=6),
+        follow_up=6,
+    )
+    rep = first.quote.owner
+    second = revise(rep, first.quote_id, today=today)
+    save_draft(
+        rep,
+        second.pk,
+        second.version,
+        draft_of(FROST_LINE, today, percent="2", days=24),
+        today=today,
+    )
+    _issue(
+        quote_for(
+            "Posts and wire for 6 ha",
+            [("POS-250", "1800", "H87", None), ("POS-300", "160", "H87", "3"),
+             ("WIR-031", "240", "RL", None), ("FIX-TEN", "200", "H87", None)],
+            today - timedelta(days=26), percent="1.5",
+        ),
+        today - timedelta(days=26), now - timedelta(days=26), follow_up=24,
+    )  # fmt: skip
+    _issue(
+        quote_for(
+            "Hail net for the old orchard",
+            [("NET-730", "14", "RL", None), ("NET-CLI", "20", "BG", None), ("SRV-DAY", "1", "DAY", None)],
+            today - timedelta(days=2),
+        ),
+        today - timedelta(days=2), now - timedelta(days=2),
+    )  # fmt: skip
+    _issue(
+        quote_for(
+            "Drip irrigation, 11 ha",
+            [("DRI-016", "96000", "MTR", "2"), ("DRI-VAL", "240", "H87", None),
+             ("DRI-F40", "4", "H87", None), ("MAN-6", "12", "H87", None), ("SRV-DAY", "9", "DAY", None)],
+            today - timedelta(days=12), percent="3",
+        ),
+        today - timedelta(days=12), now - timedelta(days=12), follow_up=12,
+    )  # fmt: skip
+    _issue(
+        quote_for(
+            "Secateurs and saws for all sites",
+            [("TOO-SEC", "180", "H87", "5"), ("TOO-SAW", "144", "H87", None), ("TOO-LOP", "24", "H87", None)],
+            today - timedelta(days=5),
+        ),
+        today - timedelta(days=5), now - timedelta(days=5),
+    )  # fmt: skip
+    quote_for("Frost candles, stock up", [("FRO-420", "1800", "H87", None)], today)
+    quote_for("Bird net", [("NET-BIR", "60", "RL", None), ("NET-CLI", "12", "BG", None)], today)
+
+
+def order_for(
+    title: str, lines: list[tuple[str, str, str, str | None]], today: date, now: datetime, *,
+    close: bool,
+) -> Order:  # fmt: skip
+    """A quote issued and accepted on the same day."""
+    revision = _issue(quote_for(title, lines, today), today, now)
+    return make_order(
+        revision.quote.owner,
+        revision.pk,
+        revision.version,
+        today=today,
+        now=now,
+        close_deal=close,
+        requested_on=today + timedelta(days=20),
+    )
+
+
+def _orders(today: date, now: datetime) -> None:
+    """One order waits to be handed over, others are on their way to the back office."""
+    customers = {deal.title: deal for deal in Deal.objects.select_related("customer", "owner")}
+    extra = [
+        ("Sable Farm", "Crates for the harvest store", [("BIN-CRA", "600", "H87", None)], 9, True),
+        ("Saltmarsh Vineyards", "Anchors for the replant", [("ANC-110", "240", "H87", "3"), ("WIR-025", "30", "RL", None)], 15, True),
+        ("Fellgate Orchards", "Start-up of the new station", [("SRV-STA", "1", "E48", None), ("DRI-REG", "12", "H87", None)], 4, False),
+        ("Stonebeck Farm", "Bark for the young trees", [("SUB-BAR", "480", "BG", None)], 1, False),
+    ]
+    stage = Stage.objects.get(code="deciding")
+    any_deals = {deal.customer.name: deal.customer for deal in customers.values()}
+    for name, title, lines, days, sent in extra:
+        day = today - timedelta(days=days)
+        DealFactory(
+            title=title, customer=any_deals[name], contact=any_deals[name].contacts.first(),
+            stage=stage, estimate=Decimal(3000), decision_on=day, confidence="sure",
+        )  # fmt: skip
+        order = order_for(title, lines, day, now - timedelta(days=days), close=True)
+        if sent:
+            hand_over(order.owner, order.pk, order.version, now=now)
+
+
+def _diary(today: date) -> None:
+    """What was said, and what is to do."""
+    for title, kind, text, days in (
+        ("New frost line, north field", "visit", "Walked the north field with Maren. Wants candles before the first frost.", None),
+        ("New frost line, north field", "note", "Jory pays late when the season is slow; agree the terms first.", None),
+        ("Replace the drip lines", "call", "Piers waits for the trial results.", None),
+        ("Replace the drip lines", "follow_up", "Ask Piers for the trial results", -2),
+        ("Drip irrigation, 11 ha", "follow_up", "Call Rafe about the phasing", 0),
+        ("Trellis for the new block", "follow_up", "Send Ines the drawing of the end posts", 0),
+        ("Members' winter order", "follow_up", "Collect the members' lists", 5),
+        ("Posts and wire for 6 ha", "call", "Edda compares with last year's price.", None),
+    ):
+        deal = _deal(title)
+        due = today + timedelta(days=days) if days is not None else None
+        add_activity(deal.owner, kind=kind, text=text, deal_id=deal.pk, due_on=due)
+
+
+def _closed(now: datetime) -> None:
+    """A lost and a parked deal."""
+    for title, stage in (("Drip line repair kit", "lost"), ("Perlite, quarterly", "parked")):
+        deal = _deal(title)
+        change_deal(deal.owner, deal.pk, deal.version, now=now, stage=stage)

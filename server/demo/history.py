@@ -1,0 +1,82 @@
+"""A year of invoices and payments, with a season, by each customer's way of paying."""
+
+from datetime import date, timedelta
+from decimal import Decimal
+from random import Random
+
+from apps.catalogue.queries import rate_on
+from apps.customers.models import Customer
+from apps.ledger.models import Invoice
+from demo.customers import CUSTOMERS
+from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
+from routecore.dates import Terms
+
+HABITS = {row[0]: row[8] for row in CUSTOMERS}
+#: How many days after the invoice each habit pays, and how many days late at the most.
+PAYS_AFTER = {"good": (18, 32), "slow": (34, 52), "late": (40, 75), "limit": (20, 40), "held": (45, 90)}
+#: Invoices a month, by month: spring and harvest are busy.
+SEASON = {1: 1, 2: 2, 3: 3, 4: 3, 5: 1, 6: 1, 7: 1, 8: 2, 9: 2, 10: 1, 11: 2, 12: 1}
+MONTHS = 13
+
+
+def make_history(customers: dict[str, Customer], today: date, random: Random) -> None:
+    """Invoices back to a year and a month ago, paid as each customer pays."""
+    number = 3000
+    for back in range(MONTHS, -1, -1):
+        month = _months_before(today, back)
+        for name, customer in customers.items():
+            if HABITS[name] == "new":
+                continue
+            for _ in range(SEASON[month.month]):
+                on = month + timedelta(days=random.randrange(0, 28))
+                if on > today or random.random() < 0.45:
+                    continue
+                number += 1
+                _invoice(customer, HABITS[name], on, today, number, random)
+    _exposure(customers["Corvale Berries"], today, number + 1)
+
+
+def _months_before(day: date, months: int) -> date:
+    index = day.year * 12 + day.month - 1 - months
+    return date(index // 12, index % 12 + 1, 1)
+
+
+def _invoice(
+    customer: Customer, habit: str, on: date, today: date, number: int, random: Random
+) -> None:
+    gross = Decimal(random.randrange(18_000, 520_000)) / 100
+    if habit == "limit":
+        gross /= 4
+    invoice = InvoiceFactory(
+        number=f"INV-{number}",
+        customer=customer,
+        on=on,
+        due_on=Terms(
+            days=customer.terms_days, end_of_month=customer.terms_end_of_month
+        ).due(on),
+        gross=gross.quantize(Decimal("0.01")),
+        base_rate=rate_on(customer.currency, on),
+    )
+    least, most = PAYS_AFTER[habit]
+    paid_on = on + timedelta(days=random.randrange(least, most))
+    if paid_on <= today:
+        _pay(invoice, paid_on, invoice.gross)
+    elif habit == "slow" and random.random() < 0.4:
+        _pay(invoice, max(on, today - timedelta(days=3)), (invoice.gross / 2).quantize(Decimal("0.01")))
+
+
+def _pay(invoice: Invoice, on: date, amount: Decimal) -> None:
+    payment = PaymentFactory(
+        number=invoice.number.replace("INV", "PAY"), customer=invoice.customer, on=on, amount=amount
+    )
+    AllocationFactory(payment=payment, invoice=invoice)
+
+
+def _exposure(customer: Customer, today: date, number: int) -> None:
+    """One customer stands just below the limit."""
+    InvoiceFactory(
+        number=f"INV-{number}",
+        customer=customer,
+        on=today - timedelta(days=4),
+        gross=Decimal("8640.00"),
+    )

@@ -1,0 +1,60 @@
+"""``manage.py load_demo``: the demo data, once, relative to today."""
+
+from random import Random
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandParser
+from django.db import connection, transaction
+from django.utils import timezone
+
+from apps.numbering.models import Series
+from apps.people.models import User
+from demo.catalogue import make_catalogue
+from demo.customers import make_customers
+from demo.deals import make_deals
+from demo.history import make_history
+from demo.people import PASSWORD, PEOPLE, make_people
+
+SEED = 20261
+
+
+class Command(BaseCommand):
+    """Loads the demo data into an empty database; with ``--reset`` empties it first."""
+
+    help = "Load the demo data"
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """``--reset``, ``--if-empty``."""
+        parser.add_argument("--reset", action="store_true", help="empty the database first")
+        parser.add_argument("--if-empty", action="store_true", help="do nothing if there is data")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Load, and say who can sign in."""
+        if options["reset"]:
+            empty_database()
+        if User.objects.exists():
+            if not options["if_empty"]:
+                self.stderr.write("The database has data already; use --reset to start again.")
+            return
+        with transaction.atomic():
+            today, now = timezone.localdate(), timezone.now()
+            people = make_people()
+            make_catalogue(today)
+            Series.objects.create(name=f"Q-{today:%y}", last=130)
+            Series.objects.create(name=f"O-{today:%y}", last=870)
+            Series.objects.create(name="C", last=1100)
+            customers = make_customers(people)
+            make_history(customers, today, Random(SEED))
+            make_deals(customers, today, now)
+        names = ", ".join(f"{row[0]} ({row[3]})" for row in PEOPLE)
+        self.stdout.write(f"Demo data loaded. Sign in as {names}; password {PASSWORD}.")
+
+
+def empty_database() -> None:
+    """Empty every table of the application, frozen ones too; the tables stay."""
+    with connection.cursor() as cursor:
+        cursor.execute("SET FOREIGN_KEY_CHECKS = 0")
+        for table in connection.introspection.table_names(cursor):
+            if table not in ("django_migrations", "django_content_type", "auth_permission"):
+                cursor.execute(f"TRUNCATE TABLE `{table}`")
+        cursor.execute("SET FOREIGN_KEY_CHECKS = 1")

@@ -1,0 +1,61 @@
+"""The clerk's page."""
+
+from html import escape
+from typing import Any
+
+STYLE = """
+body{font:14px/1.45 system-ui,sans-serif;background:#f4f1e8;color:#12332b;margin:24px auto;max-width:1000px;padding:0 16px}
+h1{font-size:20px;margin:0 0 4px}p{color:#50655d;margin:0 0 16px}
+table{width:100%;border-collapse:collapse;background:#fffdf7;border-top:2px solid #12332b}
+th,td{padding:7px 10px;border-bottom:1px solid #dcd6c6;text-align:left}th{font-size:12px}
+td.n{text-align:right;font-variant-numeric:tabular-nums}form{display:inline}
+button{font:inherit;padding:4px 12px;border:1px solid #12332b;border-radius:4px;background:#fffdf7;color:#12332b;cursor:pointer}
+button[aria-pressed=true]{background:#12332b;color:#fffdf7}nav{margin:0 0 16px;display:flex;gap:24px;flex-wrap:wrap}
+button:focus-visible{outline:2px solid #c23a1b;outline-offset:2px}
+"""
+NEXT = {"taken": "Ship", "shipped": "Invoice", "invoiced": "Book payment"}
+WORDS = {"taken": "Taken", "shipped": "Shipped", "invoiced": "Invoiced", "paid": "Paid"}
+
+
+def render(orders: list[dict[str, Any]], pace: str, mood: str) -> str:
+    """The whole page."""
+    rows = "".join(map(_row, orders)) or "<tr><td colspan=6>No order has arrived yet.</td></tr>"
+    return (
+        "<!doctype html><html lang=en><meta charset=utf-8><meta http-equiv=refresh content=5>"
+        f"<title>Back office</title><style>{STYLE}</style><h1>Back office</h1>"
+        "<p>A stand-in with its own storage. Orders arrive here; step them on by hand or let them "
+        "run.</p><nav><span>Orders move "
+        + _button("pace-hand", "by hand", pressed=pace == "hand")
+        + " "
+        + _button("pace-itself", "by themselves", pressed=pace == "itself")
+        + "</span><span>New orders are "
+        + _button("mood-well", "taken", pressed=mood == "well")
+        + " "
+        + _button("mood-busy", "put off", pressed=mood == "busy")
+        + " "
+        + _button("mood-strict", "refused", pressed=mood == "strict")
+        + "</span></nav><table><tr><th>Number<th>Order<th>Customer<th style='text-align:right'>"
+        f"Payable<th>State<th>Next</tr>{rows}</table></html>"
+    )
+
+
+def _row(order: dict[str, Any]) -> str:
+    body = order["body"]
+    number = order["number"]
+    act = _button("step", NEXT[order["state"]], number) if order["state"] in NEXT else ""
+    if order["held"]:
+        act = _button("release", "Release", number)
+    elif order["state"] == "taken":
+        act += " " + _button("hold", "Hold for credit", number)
+    return (
+        f"<tr><td>{escape(number)}<td>{escape(str(body['order_number']))}"
+        f"<td>{escape(str(body['customer'].get('name', '')))}"
+        f"<td class=n>{escape(str(body['payable']))} {escape(str(body['currency']))}"
+        f"<td>{'Held' if order['held'] else WORDS[order['state']]}<td>{act}</tr>"
+    )
+
+
+def _button(act: str, words: str, number: str = "", *, pressed: bool | None = None) -> str:
+    state = "" if pressed is None else f" aria-pressed={'true' if pressed else 'false'}"
+    hidden = f"<input type=hidden name=number value='{escape(number)}'>" if number else ""
+    return f"<form method=post action=/page/{act}>{hidden}<button{state}>{words}</button></form>"

@@ -1,0 +1,205 @@
+"""The back office's own storage: orders, their steps, and the feed of events, in one SQLite file."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, date, datetime, timedelta
+import json
+from pathlib import Path
+import sqlite3
+from typing import Any
+import uuid
+
+STEPS = ("taken", "shipped", "invoiced", "paid")
+TABLES = """
+CREATE TABLE IF NOT EXISTS orders (
+    number TEXT PRIMARY KEY, key TEXT NOT NULL UNIQUE, body TEXT NOT NULL, state TEXT NOT NULL,
+    held INTEGER NOT NULL DEFAULT 0, received_at TEXT NOT NULL, moved_at TEXT NOT NULL);
+CREATE TABLE IF NOT EXISTS events (
+    position INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, key TEXT NOT NULL,
+    kind TEXT NOT NULL, occurred_at TEXT NOT NULL, data TEXT NOT NULL);
+CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, last INTEGER NOT NULL);
+CREATE TABLE IF NOT EXISTS switches (name TEXT PRIMARY KEY, value TEXT NOT NULL);
+"""
+
+
+class Clash(Exception):
+    """The same key came with another order."""
+
+
+class Store:
+    """Everything the back office knows. Each method is one transaction."""
+
+    def __init__(self, file: Path):
+        file.parent.mkdir(parents=True, exist_ok=True)
+        self._file = file
+        with self._open() as db:
+            db.executescript(TABLES)
+
+    @contextmanager
+    def _open(self) -> Iterator[sqlite3.Connection]:
+        db = sqlite3.connect(self._file, timeout=10, isolation_level=None)
+        db.row_factory = sqlite3.Row
+        db.execute("PRAGMA journal_mode=WAL")
+        try:
+            db.execute("BEGIN IMMEDIATE")
+            yield db
+            db.execute("COMMIT")
+        except BaseException:
+            db.execute("ROLLBACK") if db.in_transaction else None
+            raise
+        finally:
+            db.close()
+
+    def take(self, key: str, body: dict[str, Any]) -> tuple[str, bool]:
+        """Take an order under its key: its number, and whether it is new."""
+        text = json.dumps(body, sort_keys=True)
+        with self._open() as db:
+            there = db.execute("SELECT number, body FROM orders WHERE key = ?", (key,)).fetchone()
+            if there is not None:
+                if there["body"] != text:
+                    raise Clash
+                return there["number"], False
+            number = f"BO-{_count(db, 'order', 48200)}"
+            now = _now()
+            db.execute(
+                "INSERT INTO orders VALUES (?, ?, ?, 'taken', 0, ?, ?)",
+                (number, key, text, now, now),
+            )
+            _announce(db, key, "taken", {"number": number})
+            return number, True
+
+    def orders(self) -> list[dict[str, Any]]:
+        """All orders, newest first."""
+        with self._open() as db:
+            rows = db.execute("SELECT * FROM orders ORDER BY received_at DESC, number DESC")
+            return [{**dict(row), "body": json.loads(row["body"])} for row in rows]
+
+    def events(self, after: int, limit: int) -> list[dict[str, Any]]:
+        """The feed after a position."""
+        with self._open() as db:
+            rows = db.execute(
+                "SELECT * FROM events WHERE position > ? ORDER BY position LIMIT ?", (after, limit)
+            )
+            return [{**dict(row), "data": json.loads(row["data"])} for row in rows]
+
+    def step(self, number: str) -> str | None:
+        """Move an order on by one step; its new state, or None where there is nothing to do."""
+        with self._open() as db:
+            row = db.execute("SELECT * FROM orders WHERE number = ?", (number,)).fetchone()
+            if row is None or row["held"] or row["state"] == STEPS[-1]:
+                return None
+            state = STEPS[STEPS.index(row["state"]) + 1]
+            body = json.loads(row["body"])
+            data = {"shipped": _shipment, "invoiced": _invoice, "paid": _payment}[state](
+                db, number, body
+            )
+            if data is not None:
+                _announce(db, row["key"], state, data)
+            db.execute(
+                "UPDATE orders SET state = ?, moved_at = ? WHERE number = ?",
+                (state, _now(), number),
+            )
+            return state
+
+    def hold(self, number: str, held: bool) -> bool:
+        """Hold an order for credit, or release it; whether anything changed."""
+        with self._open() as db:
+            row = db.execute("SELECT key, held FROM orders WHERE number = ?", (number,)).fetchone()
+            if row is None or bool(row["held"]) == held:
+                return False
+            db.execute("UPDATE orders SET held = ? WHERE number = ?", (int(held), number))
+            data = {"number": number, "reason": "Credit: being looked at"} if held else {
+                "number": number
+            }
+            _announce(db, row["key"], "held" if held else "released", data)
+            return True
+
+    def due(self, pause_seconds: int) -> list[str]:
+        """Orders that have stood at a step for so long and can move on."""
+        before = (datetime.now(UTC) - timedelta(seconds=pause_seconds)).isoformat()
+        with self._open() as db:
+            rows = db.execute(
+                "SELECT number FROM orders WHERE held = 0 AND state <> ? AND moved_at <= ?",
+                (STEPS[-1], before),
+            )
+            return [row["number"] for row in rows]
+
+    def switch(self, name: str, default: str) -> str:
+        """The value of a switch."""
+        with self._open() as db:
+            row = db.execute("SELECT value FROM switches WHERE name = ?", (name,)).fetchone()
+            return row["value"] if row else default
+
+    def set_switch(self, name: str, value: str) -> None:
+        """Set a switch."""
+        with self._open() as db:
+            db.execute("INSERT OR REPLACE INTO switches VALUES (?, ?)", (name, value))
+
+
+def _shipment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any] | None:
+    """Services need no shipping; an order of services alone ships nothing."""
+    goods = [line for line in body["lines"] if line["kind"] != "service"]
+    if not goods:
+        return None
+    return {
+        "number": f"DN-{_count(db, 'delivery', 71300)}",
+        "order": number,
+        "on": date.today().isoformat(),
+        "lines": [{"line": line["line"], "quantity": line["quantity"]} for line in goods],
+    }
+
+
+def _invoice(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any]:
+    today = date.today()
+    return {
+        "number": f"INV-B{_count(db, 'invoice', 9100)}",
+        "order": number,
+        "on": today.isoformat(),
+        "due_on": due_day(today, **body["terms"]).isoformat(),
+        "net": body["net"],
+        "gross": body["payable"],
+        "lines": [{"line": line["line"], "net": line["net"]} for line in body["lines"]],
+    }
+
+
+def _payment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any]:
+    invoice = next(
+        json.loads(row["data"])["number"]
+        for row in db.execute("SELECT data FROM events WHERE kind = 'invoiced'")
+        if json.loads(row["data"])["order"] == number
+    )
+    return {
+        "number": f"PAY-B{_count(db, 'payment', 5000)}",
+        "invoice": invoice,
+        "on": date.today().isoformat(),
+        "amount": body["payable"],
+    }
+
+
+def due_day(invoiced: date, days: int, end_of_month: str) -> date:
+    """When the invoice falls due, by the back office's own reckoning."""
+
+    def last(day: date) -> date:
+        return (day.replace(day=28) + timedelta(days=4)).replace(day=1) - timedelta(days=1)
+
+    if end_of_month == "before":
+        return last(invoiced) + timedelta(days=days)
+    due = invoiced + timedelta(days=days)
+    return last(due) if end_of_month == "after" else due
+
+
+def _announce(db: sqlite3.Connection, key: str, kind: str, data: dict[str, Any]) -> None:
+    db.execute(
+        "INSERT INTO events (id, key, kind, occurred_at, data) VALUES (?, ?, ?, ?, ?)",
+        (str(uuid.uuid4()), key, kind, _now(), json.dumps(data)),
+    )
+
+
+def _count(db: sqlite3.Connection, name: str, start: int) -> int:
+    db.execute("INSERT OR IGNORE INTO counters VALUES (?, ?)", (name, start))
+    db.execute("UPDATE counters SET last = last + 1 WHERE name = ?", (name,))
+    return int(db.execute("SELECT last FROM counters WHERE name = ?", (name,)).fetchone()[0])
+
+
+def _now() -> str:
+    return datetime.now(UTC).isoformat()

@@ -1,0 +1,162 @@
+"""The stand-in's HTTP side: the interface for the application, and a small page for a clerk.
+
+Interface (JSON, bearer token):
+
+``POST /orders`` with ``Idempotency-Key``: 201 new, 200 known, 409 other order under that key,
+422 refused with a message. ``GET /events?after=N&limit=N``: the feed. ``GET /health``.
+
+The page ``/`` lists the orders; its buttons step one on, hold or release it, or let all run.
+"""
+
+from http import HTTPStatus
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+import hmac
+import json
+from typing import Any
+from urllib.parse import parse_qs, urlsplit
+import uuid
+
+from standins.backoffice.orders import fault_of
+from standins.backoffice.page import render
+from standins.backoffice.store import Clash, Store
+
+LARGEST_BODY = 2_000_000
+
+
+class Handler(BaseHTTPRequestHandler):
+    """One request. ``store`` and ``token`` are set on a subclass by ``serve``."""
+
+    store: Store
+    token: str
+    server_version = "backoffice"
+    protocol_version = "HTTP/1.1"
+    timeout = 30
+
+    def do_GET(self) -> None:
+        """The feed, the health, the page."""
+        where = urlsplit(self.path)
+        if where.path == "/health":
+            self._json(HTTPStatus.OK, {"ok": True})
+        elif where.path == "/events":
+            self._events(parse_qs(where.query))
+        elif where.path == "/":
+            pace = self.store.switch("pace", "hand")
+            self._html(render(self.store.orders(), pace, self.store.switch("mood", "well")))
+        else:
+            self._json(HTTPStatus.NOT_FOUND, {"message": "nothing here"})
+
+    def do_POST(self) -> None:
+        """An order, or a button of the page."""
+        body = self._body()
+        if body is None:
+            return
+        if self.path == "/orders":
+            self._take(body)
+        elif self.path.startswith("/page/"):
+            self._press(body.decode("utf-8", "replace"))
+        else:
+            self._json(HTTPStatus.NOT_FOUND, {"message": "nothing here"})
+
+    def _body(self) -> bytes | None:
+        try:
+            length = int(self.headers.get("Content-Length") or 0)
+        except ValueError:
+            length = -1
+        if not 0 <= length <= LARGEST_BODY:
+            self.close_connection = True
+            self._json(HTTPStatus.REQUEST_ENTITY_TOO_LARGE, {"message": "too large"})
+            return None
+        return self.rfile.read(length)
+
+    def _allowed(self) -> bool:
+        given = self.headers.get("Authorization", "")
+        if hmac.compare_digest(given.encode(), f"Bearer {self.token}".encode()):
+            return True
+        self._json(HTTPStatus.UNAUTHORIZED, {"message": "who are you?"})
+        return False
+
+    def _events(self, query: dict[str, list[str]]) -> None:
+        if not self._allowed():
+            return
+        try:
+            after, limit = (int(query.get(k, [d])[0]) for k, d in (("after", "0"), ("limit", "100")))
+        except ValueError:
+            self._json(HTTPStatus.BAD_REQUEST, {"message": "after and limit are numbers"})
+            return
+        self._json(HTTPStatus.OK, {"events": self.store.events(after, min(max(limit, 1), 500))})
+
+    def _take(self, body: bytes) -> None:
+        if not self._allowed():
+            return
+        mood = self.store.switch("mood", "well")
+        if mood == "busy":
+            self._json(HTTPStatus.SERVICE_UNAVAILABLE, {"message": "try again later"})
+            return
+        try:
+            key = str(uuid.UUID(self.headers.get("Idempotency-Key", "")))
+            order = json.loads(body)
+        except ValueError:
+            self._json(HTTPStatus.BAD_REQUEST, {"message": "The key or the order cannot be read."})
+            return
+        fault = fault_of(order)
+        if mood == "strict":
+            fault = fault or "The customer's master record is being corrected; send it again later."
+        if fault:
+            self._json(HTTPStatus.UNPROCESSABLE_ENTITY, {"message": fault})
+            return
+        try:
+            number, new = self.store.take(key, order)
+        except Clash:
+            self._json(HTTPStatus.CONFLICT, {"message": "This key was used for another order."})
+            return
+        self._json(HTTPStatus.CREATED if new else HTTPStatus.OK, {"number": number})
+
+    def _press(self, form: str) -> None:
+        origin = self.headers.get("Origin")
+        if origin and urlsplit(origin).netloc != self.headers.get("Host"):
+            self._json(HTTPStatus.FORBIDDEN, {"message": "not from another page"})
+            return
+        number = parse_qs(form).get("number", [""])[0]
+        match self.path.removeprefix("/page/"):
+            case "step":
+                self.store.step(number)
+            case "hold":
+                self.store.hold(number, True)
+            case "release":
+                self.store.hold(number, False)
+            case "pace-hand" | "pace-itself" as pace:
+                self.store.set_switch("pace", pace.removeprefix("pace-"))
+            case "mood-well" | "mood-busy" | "mood-strict" as mood:
+                self.store.set_switch("mood", mood.removeprefix("mood-"))
+        self.send_response(HTTPStatus.SEE_OTHER)
+        self.send_header("Location", "/")
+        self.send_header("Content-Length", "0")
+        self.end_headers()
+
+    def _json(self, status: HTTPStatus, data: dict[str, Any]) -> None:
+        self._send(status, "application/json", json.dumps(data).encode())
+
+    def _html(self, page: str) -> None:
+        self._send(HTTPStatus.OK, "text/html; charset=utf-8", page.encode())
+
+    def _send(self, status: HTTPStatus, kind: str, body: bytes) -> None:
+        self.send_response(status)
+        self.send_header("Content-Type", kind)
+        self.send_header("Content-Length", str(len(body)))
+        self.send_header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'")
+        self.end_headers()
+        self.wfile.write(body)
+
+    def log_message(self, format: str, *args: Any) -> None:
+        """Silent: the application logs what matters."""
+
+
+def serve(store: Store, token: str, port: int) -> ThreadingHTTPServer:
+    """A server on the loopback; call ``serve_forever``."""
+    handler = type("BoundHandler", (Handler,), {"store": store, "token": token})
+    ThreadingHTTPServer.allow_reuse_address = True
+    server = ThreadingHTTPServer(("127.0.0.1", port), handler)
+    server.daemon_threads = True
+    return server
+
+
