@@ -11,6 +11,7 @@ from ninja import Query, Router, Schema
 from pydantic import Field, StringConstraints
 
 from api.export import Column, as_file
+from api.priced import TaxOut
 from api.routes import RouteStop, route_out
 from api.shapes import (
     Day,
@@ -223,12 +224,12 @@ class OrderOut(OrderRow):
     quote_revision_id: int
     quote_number: str
     buyer_reference: str
-    buyer: dict[str, Any]
-    delivery_address: dict[str, Any] | None
+    buyer: dict[str, str]
+    delivery_address: dict[str, str] | None
     lines_net: str
     document_discount: str
     net: str
-    tax: list[dict[str, Any]]
+    tax: list[TaxOut]
     tax_total: str
     payable_rounding: str
     unit_names: dict[str, str]

@@ -13,6 +13,7 @@ from pydantic import Field, StringConstraints
 from api.catalogue import ItemOut, item_out
 from api.deals import ContactOut
 from api.export import Column, as_file
+from api.priced import PricedOut, ProblemOut
 from api.routes import RouteStop, route_out
 from api.shapes import (
     Amount,
@@ -219,8 +220,8 @@ class QuoteOut(Schema):
     buyer_reference: str
     message: str
     lines: list[DeskLine]
-    priced: dict[str, Any]
-    problems: list[dict[str, Any]]
+    priced: PricedOut
+    problems: list[ProblemOut]
     margin_floor: str
     saved_at: datetime
     issued_at: datetime | None
@@ -240,8 +241,8 @@ class Answer(Schema):
     version: int
     saved_at: datetime
     on: date
-    priced: dict[str, Any]
-    problems: list[dict[str, Any]]
+    priced: PricedOut
+    problems: list[ProblemOut]
     standing: StandingOut
     base_payable: str
     days_left: int

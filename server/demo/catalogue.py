@@ -50,7 +50,7 @@ ITEMS = [
     ("WIR-025", "Galvanised wire 2.5 mm", "wire", "MTR", {"RL": "100"}, "0.645", "0.42", {"2000": "0.598"}, "0.04", "100", "100"),
     ("WIR-031", "Galvanised wire 3.1 mm", "wire", "MTR", {"RL": "100"}, "0.89", "0.61", {"2000": "0.83"}, "0.06", "100", "100"),
     ("WIR-POL", "Polyester wire 2.2 mm", "wire", "MTR", {"RL": "500"}, "0.118", "0.064", {}, "0.005", "500", "500"),
-    ("FIX-STA", "Fence staples 40 mm", "wire", "KGM", {"BX": "5"}, "4.90", "2.85", {"25": "4.45"}, "1", "1", None),
+    ("FIX-STA", "Fence staples 40 mm", "wire", "KGM", {"BX": "5"}, "4.90", None, {"25": "4.45"}, "1", "1", None),
     ("FIX-TEN", "Wire tensioner, ratchet", "wire", "H87", {"BX": "25"}, "3.85", "2.10", {"100": "3.45"}, "0.3", "1", None),
     ("TIE-100", "Tree tie, rubber, 45 cm", "wire", "H87", {"BX": "100"}, "0.214", "0.126", {"1000": "0.196"}, "0.03", "100", "100"),
     ("DRI-016", "Drip line 16 mm, 0.5 m spacing", "drip", "MTR", {"RL": "400"}, "0.38", "0.234", {"2000": "0.352", "8000": "0.331"}, "0.05", "400", "400"),
@@ -79,7 +79,7 @@ ITEMS = [
     ("DRI-F40", "Filter station 40 m³/h, workshop built", "workshop", "H87", {}, "1190.00", "897.00", {}, "64", "1", None),
     ("END-ASM", "End-post assembly, braced", "workshop", "H87", {}, "74.50", "51.00", {"20": "69.90"}, "26", "1", None),
     ("SRV-DAY", "Installation day, two fitters", "services", "DAY", {}, "890.00", "694.00", {}, None, None, None),
-    ("SRV-SUR", "Layout survey", "services", "E48", {}, "340.00", None, {}, None, None, None),
+    ("SRV-SUR", "Layout survey", "services", "E48", {}, "340.00", "262.00", {}, None, None, None),
     ("SRV-STA", "Start-up visit", "services", "E48", {}, "260.00", "180.00", {}, None, None, None),
     ("SRV-HUR", "Fitter, by the hour", "services", "HUR", {}, "58.00", "43.00", {}, None, None, None),
 ]

@@ -17,6 +17,14 @@ PAYS_AFTER = {"good": (18, 32), "slow": (34, 52), "late": (40, 75), "limit": (20
 #: Invoices a month, by month: spring and harvest are busy.
 SEASON = {1: 1, 2: 2, 3: 3, 4: 3, 5: 1, 6: 1, 7: 1, 8: 2, 9: 2, 10: 1, 11: 2, 12: 1}
 MONTHS = 13
+#: Open at the end, so that each verdict has its customer: name, gross, days since the invoice.
+OPEN = [
+    ("Corvale Berries", "8640.00", 4),
+    ("Hazelmoor Orchards", "1180.00", 42),
+    ("Hazelmoor Orchards", "3830.00", 15),
+    ("Kettlewick Nursery", "2265.40", 78),
+    ("Dunmere Estate", "14920.00", 71),
+]
 
 
 def make_history(customers: dict[str, Customer], today: date, random: Random) -> None:
@@ -33,7 +41,15 @@ def make_history(customers: dict[str, Customer], today: date, random: Random) ->
                     continue
                 number += 1
                 _invoice(customer, HABITS[name], on, today, number, random)
-    _exposure(customers["Corvale Berries"], today, number + 1)
+    for name, gross, days in OPEN:
+        number += 1
+        customer = customers[name]
+        InvoiceFactory(
+            number=f"INV-{number}",
+            customer=customer,
+            on=today - timedelta(days=days),
+            gross=Decimal(gross),
+        )
 
 
 def _months_before(day: date, months: int) -> date:
@@ -71,12 +87,3 @@ def _pay(invoice: Invoice, on: date, amount: Decimal) -> None:
     )
     AllocationFactory(payment=payment, invoice=invoice)
 
-
-def _exposure(customer: Customer, today: date, number: int) -> None:
-    """One customer stands just below the limit."""
-    InvoiceFactory(
-        number=f"INV-{number}",
-        customer=customer,
-        on=today - timedelta(days=4),
-        gross=Decimal("8640.00"),
-    )

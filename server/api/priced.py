@@ -1,0 +1,114 @@
+"""The core's stored answer, as a contract. Figures are finished text: a view only shows them."""
+
+from typing_extensions import NotRequired, TypedDict
+
+
+class StepOut(TypedDict):
+    """One step to a line's price or net."""
+
+    code: str
+    source: str
+    value: str | None
+    per: str | None
+    unit: str
+    percent: str | None
+
+
+class PassedOut(TypedDict):
+    """A candidate that did not serve, and why."""
+
+    source: str
+    reason: str
+    price: str | None
+    per: str | None
+    unit: str
+    day: str | None
+    currency: str
+
+
+# ``from`` is a word of the language, so these two need the other form.
+StepFrom = TypedDict("StepFrom", {"from": str | None})
+
+
+class FullStep(StepOut, StepFrom):
+    """A step, with the quantity from which it holds."""
+
+
+class FullPassed(PassedOut, StepFrom):
+    """A passed-over candidate, with the quantity it needs."""
+
+
+class PricedLineOut(TypedDict):
+    """What a line comes to; cost and margin only for those who may see them."""
+
+    id: str
+    price: str | None
+    per: str | None
+    unit: str
+    source: str | None
+    amount: str | None
+    discount: str | None
+    net: str | None
+    counted: bool
+    document_discount_share: str
+    cost: NotRequired[str | None]
+    margin: NotRequired[str | None]
+    margin_percent: NotRequired[str | None]
+    steps: list[FullStep]
+    passed_over: list[FullPassed]
+
+
+class TaxOut(TypedDict):
+    """The tax of one component."""
+
+    category: str
+    name: str
+    percent: str
+    base: str
+    amount: str
+
+
+class TotalsOut(TypedDict):
+    """The sums."""
+
+    lines_net: str
+    document_discount: str
+    net: str
+    tax: list[TaxOut]
+    tax_total: str
+    gross: str
+    payable_rounding: str
+    payable: str
+    cost: NotRequired[str | None]
+    margin: NotRequired[str | None]
+    margin_percent: NotRequired[str | None]
+
+
+class NextBreakOut(TypedDict):
+    """A better tier within reach."""
+
+    line: str
+    rule: str
+    add: str
+    unit: str
+    new_net: str
+    saves: str
+    cheaper_overall: bool
+
+
+class PricedOut(TypedDict):
+    """The whole answer."""
+
+    lines: list[PricedLineOut]
+    totals: TotalsOut
+    next_breaks: list[NextBreakOut]
+
+
+class ProblemOut(TypedDict):
+    """What keeps the quote from being issued; ``words`` say it, ``above`` would mend it."""
+
+    line: str | None
+    code: str
+    words: str
+    below: NotRequired[str | None]
+    above: NotRequired[str | None]
