@@ -90,6 +90,7 @@ class NextBreakOut(TypedDict):
     line: str
     rule: str
     add: str
+    quantity: str
     unit: str
     new_net: str
     saves: str

@@ -88,6 +88,7 @@ def _next_break(step: NextBreak, digits: int) -> Json:
         "line": step.line,
         "rule": step.rule,
         "add": plain(step.add),
+        "quantity": plain(step.quantity),
         "unit": step.unit,
         "new_net": plain(step.new_net, digits),
         "saves": plain(step.saves, digits),

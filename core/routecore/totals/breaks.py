@@ -44,6 +44,7 @@ def _next_break(
         line=line.id,
         rule=priced.source,
         add=CONTEXT.subtract(quantity, line.quantity),
+        quantity=quantity,
         unit=line.unit,
         new_net=new_net,
         saves=priced.net - _line_net(line, line.quantity, tier, terms),

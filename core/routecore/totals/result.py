@@ -33,13 +33,14 @@ class Totals:
 class NextBreak:
     """A better tier within reach.
 
-    ``add`` is in ``unit``, the line's own; ``new_net`` is the document's net with the larger
+    ``add`` is in ``unit``, the line's own, and leads to ``quantity``; ``new_net`` is the document's net with the larger
     quantity; ``saves`` what the goods already wanted would cost less.
     """
 
     line: str
     rule: str
     add: Decimal
+    quantity: Decimal
     unit: str
     new_net: Decimal
     saves: Decimal

@@ -1614,6 +1614,8 @@ export interface components {
             rule: string;
             /** Add */
             add: string;
+            /** Quantity */
+            quantity: string;
             /** Unit */
             unit: string;
             /** New Net */

@@ -1,0 +1,81 @@
+/** The Timetable's columns: what is past, the next weeks, the months after, later. */
+import { addDays, isoDay } from '@/shared/format'
+
+export interface Column {
+  key: string
+  name: string
+  kind: 'past' | 'now' | 'week' | 'month' | 'later'
+  /** First and last day, ISO, inclusive. */
+  from: string
+  to: string
+  /** The day a deal gets that is dropped here. */
+  middle: string
+}
+
+const WEEKS = 5
+const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' })
+const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'long' })
+
+function at(iso: string): Date {
+  return new Date(`${iso}T12:00:00`)
+}
+
+/** Past, five weeks from this one's Monday, what is left of that month, two months, later. */
+export function makeColumns(today: string): Column[] {
+  const monday = addDays(today, -((at(today).getDay() + 6) % 7))
+  const columns: Column[] = [
+    {
+      key: 'past',
+      name: 'Date gone by',
+      kind: 'past',
+      from: '0000',
+      to: addDays(today, -1),
+      middle: '',
+    },
+  ]
+  for (let n = 0; n < WEEKS; n++) {
+    const start = addDays(monday, 7 * n)
+    const from = n === 0 ? today : start
+    const middle = n === 0 ? later(today, addDays(start, 4)) : addDays(start, 3)
+    columns.push({
+      key: `w${n}`,
+      name: SHORT.format(at(start)),
+      kind: n === 0 ? 'now' : 'week',
+      from,
+      to: addDays(start, 6),
+      middle,
+    })
+  }
+  let from = addDays(monday, 7 * WEEKS)
+  for (let n = 0; n < 2; n++) {
+    const first = at(from)
+    const last = isoDay(new Date(first.getFullYear(), first.getMonth() + 1, 0))
+    columns.push({
+      key: `m${n}`,
+      name: MONTH.format(first),
+      kind: 'month',
+      from,
+      to: last,
+      middle: later(from, `${from.slice(0, 7)}-15`),
+    })
+    from = addDays(last, 1)
+  }
+  columns.push({
+    key: 'later',
+    name: 'later',
+    kind: 'later',
+    from,
+    to: '9999',
+    middle: addDays(from, 14),
+  })
+  return columns
+}
+
+function later(one: string, other: string): string {
+  return one > other ? one : other
+}
+
+/** The column a day falls into. */
+export function columnOf(columns: Column[], day: string): Column | undefined {
+  return columns.find((column) => column.from <= day && day <= column.to)
+}

@@ -1,0 +1,566 @@
+<script setup lang="ts">
+/**
+ * The line grid: text cells with one floating editor. Type letters of an item, quantity, Enter,
+ * next line. Arrows move, F2 or typing edits, Tab goes on, Esc leaves, Ctrl+Z takes back,
+ * Alt+↓ folds the price trail out, Ctrl+Delete takes a line away.
+ */
+import { useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import { computed, nextTick, ref } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+import LineRow from './LineRow.vue'
+import { readPercent, readQuantity } from './numbers'
+import PriceTrail from './PriceTrail.vue'
+import type { DeskLine } from './useDesk'
+
+const props = defineProps<{
+  lines: DeskLine[]
+  priced: Shapes['PricedOut']
+  problems: Shapes['ProblemOut'][]
+  units: Record<string, string>
+  lists: Record<string, string>
+  currency: string
+  editable: boolean
+  margin: boolean
+}>()
+const emit = defineEmits<{ change: [lines: DeskLine[]]; undo: [] }>()
+
+/** Editable columns, in their order: item, what, quantity, unit, discount. */
+const ITEM = 0
+const WHAT = 1
+const QUANTITY = 2
+const UNIT = 3
+const DISCOUNT = 4
+const WIDTH = computed(() => (props.margin ? 9 : 8))
+
+const wrap = ref<HTMLElement>()
+const editor = ref<HTMLInputElement | HTMLSelectElement>()
+const at = ref({ row: 0, col: QUANTITY })
+const editing = ref(false)
+const typed = ref('')
+const box = ref({ left: 0, top: 0, width: 0, height: 0 })
+const wrong = ref('')
+const folded = ref(new Set<string>())
+
+const byKey = computed(() => new Map(props.priced.lines.map((line) => [line.id, line])))
+const nexts = computed(() => new Map(props.priced.next_breaks.map((step) => [step.line, step])))
+const problemOf = computed(
+  () => new Map(props.problems.filter((p) => p.line).map((p) => [p.line, p.words])),
+)
+
+// ---- looking an item up -------------------------------------------------------------------
+const words = computed(() => (editing.value && at.value.col === ITEM ? typed.value.trim() : ''))
+const asked = refDebounced(words, 60)
+const found = useQuery({
+  queryKey: computed(() => ['items', asked.value]),
+  queryFn: () =>
+    take(api.GET('/api/items', { params: { query: { words: asked.value, most: 9 } } })),
+  enabled: computed(() => asked.value.length > 0),
+  staleTime: 60_000,
+  placeholderData: (before) => before,
+})
+const hits = computed(() => (words.value ? (found.data.value ?? []) : []))
+const chosen = ref(0)
+
+// ---- moving -------------------------------------------------------------------------------
+function cell(row: number, col: number): HTMLElement | null {
+  return wrap.value?.querySelector<HTMLElement>(`[data-cell="${row}:${col}"]`) ?? null
+}
+function pick(row: number, col: number): void {
+  if (editing.value) commit()
+  const last = props.lines.length
+  const to = Math.min(Math.max(row, 0), props.editable ? last : last - 1)
+  at.value = { row: to, col: to === last ? ITEM : col }
+  void nextTick(() => cell(at.value.row, at.value.col)?.focus())
+}
+function next(step: number): void {
+  const { row, col } = at.value
+  if (row === props.lines.length) return
+  const to = col + step
+  if (to > DISCOUNT) pick(row + 1, QUANTITY)
+  else if (to < ITEM) pick(row - 1, DISCOUNT)
+  else pick(row, to)
+}
+
+// ---- editing ------------------------------------------------------------------------------
+function edit(start?: string): void {
+  if (!props.editable) return
+  const { row, col } = at.value
+  const line = props.lines[row]
+  if (line && col === ITEM) return
+  typed.value =
+    start ??
+    (line
+      ? ({
+          [WHAT]: line.text,
+          [QUANTITY]: line.quantity,
+          [UNIT]: line.unit,
+          [DISCOUNT]: line.discount_percent ?? '',
+        }[col] ?? '')
+      : '')
+  wrong.value = ''
+  chosen.value = 0
+  place()
+  editing.value = true
+  void nextTick(() => {
+    editor.value?.focus()
+    if (start === undefined && editor.value instanceof HTMLInputElement) editor.value.select()
+  })
+}
+function place(): void {
+  const target = cell(at.value.row, at.value.col)
+  if (!target || !wrap.value) return
+  const outer = wrap.value.getBoundingClientRect()
+  const inner = target.getBoundingClientRect()
+  box.value = {
+    left: inner.left - outer.left + wrap.value.scrollLeft,
+    top: inner.top - outer.top + wrap.value.scrollTop,
+    width: inner.width,
+    height: inner.height,
+  }
+}
+function put(row: number, change: Partial<DeskLine>): void {
+  emit(
+    'change',
+    props.lines.map((line, n) => (n === row ? { ...line, ...change } : line)),
+  )
+}
+/** Take what was typed; false where it cannot be taken and the editor stays. */
+function commit(): boolean {
+  if (!editing.value) return true
+  const { row, col } = at.value
+  const line = props.lines[row]
+  if (col === ITEM) {
+    editing.value = false
+    return true
+  }
+  if (!line) return true
+  const change = read(line, col)
+  if (change === null) return false
+  editing.value = false
+  if (Object.keys(change).length) put(row, change)
+  return true
+}
+function read(line: DeskLine, col: number): Partial<DeskLine> | null {
+  const text = typed.value
+  if (col === WHAT)
+    return text.trim() && text !== line.text ? { text: text.trim().slice(0, 200) } : {}
+  if (col === UNIT) return text === line.unit ? {} : { unit: text }
+  if (col === QUANTITY) {
+    const quantity = readQuantity(text)
+    if (quantity === null) wrong.value = 'A quantity is a number above 0, as 12 or 2.5'
+    return quantity === null ? null : quantity === line.quantity ? {} : { quantity }
+  }
+  const percent = readPercent(text)
+  if (percent === undefined) wrong.value = 'A discount lies between 0 and 100 %'
+  return percent === undefined
+    ? null
+    : percent === line.discount_percent
+      ? {}
+      : { discount_percent: percent }
+}
+function add(item: Shapes['ItemOut'] | undefined): void {
+  if (!item) return
+  const line: DeskLine = {
+    key: crypto.randomUUID(),
+    item,
+    text: item.name,
+    quantity: item.sales_unit === item.base_unit ? (item.minimum_quantity ?? '1') : '1',
+    unit: item.sales_unit,
+    discount_percent: null,
+  }
+  editing.value = false
+  emit('change', [...props.lines, line])
+  const row = props.lines.length
+  void nextTick(() => {
+    at.value = { row, col: QUANTITY }
+    void nextTick(() => edit())
+  })
+}
+function takeAway(row: number): void {
+  emit(
+    'change',
+    props.lines.filter((_, n) => n !== row),
+  )
+  void nextTick(() => pick(row, at.value.col))
+}
+function move(row: number, step: number): void {
+  const to = row + step
+  if (to < 0 || to >= props.lines.length || row >= props.lines.length) return
+  const next = [...props.lines]
+  const [line] = next.splice(row, 1)
+  if (line) next.splice(to, 0, line)
+  emit('change', next)
+  void nextTick(() => pick(to, at.value.col))
+}
+function fold(key: string | undefined): void {
+  if (!key) return
+  const open = new Set(folded.value)
+  if (!open.delete(key)) open.add(key)
+  folded.value = open
+}
+
+// ---- keys ---------------------------------------------------------------------------------
+function inCell(event: KeyboardEvent): void {
+  const { row, col } = at.value
+  const ctrl = event.ctrlKey || event.metaKey
+  const acts: Record<string, () => void> = {
+    ArrowUp: () => (event.altKey ? fold(props.lines[row]?.key) : pick(row - 1, col)),
+    ArrowDown: () => (event.altKey ? fold(props.lines[row]?.key) : pick(row + 1, col)),
+    ArrowLeft: () => next(-1),
+    ArrowRight: () => next(1),
+    Home: () => pick(ctrl ? 0 : row, ITEM),
+    End: () => pick(ctrl ? props.lines.length : row, DISCOUNT),
+    Enter: () => edit(),
+    F2: () => edit(),
+  }
+  if (ctrl && props.editable && event.shiftKey && event.key.startsWith('Arrow')) {
+    acts.ArrowUp = () => move(row, -1)
+    acts.ArrowDown = () => move(row, 1)
+  }
+  if (ctrl && event.key === 'z') {
+    event.preventDefault()
+    event.stopPropagation()
+    emit('undo')
+  } else if (ctrl && event.key === 'Delete' && props.editable) {
+    event.preventDefault()
+    if (row < props.lines.length) takeAway(row)
+  } else if (event.key === 'Delete' && col === DISCOUNT && props.editable) {
+    put(row, { discount_percent: null })
+  } else if (acts[event.key]) {
+    event.preventDefault()
+    acts[event.key]?.()
+  } else if (event.key.length === 1 && !ctrl && !event.altKey) {
+    event.preventDefault()
+    edit(event.key)
+  }
+}
+function inEditor(event: KeyboardEvent): void {
+  const { row, col } = at.value
+  if (event.key === 'Escape') {
+    event.preventDefault()
+    editing.value = false
+    pick(row, col)
+  } else if (col === ITEM && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+    event.preventDefault()
+    const step = event.key === 'ArrowDown' ? 1 : -1
+    chosen.value = Math.min(Math.max(chosen.value + step, 0), hits.value.length - 1)
+  } else if (event.key === 'Enter' || event.key === 'Tab') {
+    event.preventDefault()
+    if (col === ITEM) {
+      if (hits.value.length) add(hits.value[chosen.value])
+    } else if (commit()) {
+      if (event.key === 'Tab') next(event.shiftKey ? -1 : 1)
+      else pick(row + 1, row + 1 >= props.lines.length ? ITEM : col)
+    }
+  } else if (col === QUANTITY || col === DISCOUNT) {
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault()
+      if (commit()) pick(row + (event.key === 'ArrowDown' ? 1 : -1), col)
+    }
+  }
+}
+function typing(): void {
+  chosen.value = 0
+  const line = props.lines[at.value.row]
+  if (!line || at.value.col !== QUANTITY) return
+  const quantity = readQuantity(typed.value)
+  if (quantity && quantity !== line.quantity) put(at.value.row, { quantity })
+}
+function left(): void {
+  if (editing.value && !commit()) editing.value = false
+}
+function unitsOf(row: number): Shapes['ItemOut']['units'] {
+  return props.lines[row]?.item.units ?? []
+}
+
+defineExpose({
+  /** Go to the empty row at the end. */
+  start: () => pick(props.lines.length, ITEM),
+  /** Go to a line's quantity. */
+  goTo: (row: number) => pick(row, QUANTITY),
+})
+</script>
+
+<template>
+  <div ref="wrap" class="grid" @keydown="!editing && inCell($event)">
+    <table role="grid" aria-label="Lines" :aria-rowcount="lines.length + 2">
+      <thead>
+        <tr role="row">
+          <th scope="col" class="n">#</th>
+          <th scope="col" class="code">Item</th>
+          <th scope="col">What</th>
+          <th scope="col" class="num quantity">Quantity</th>
+          <th scope="col" class="unit">Unit</th>
+          <th scope="col" class="num price">Price</th>
+          <th scope="col" class="num disc">Disc. %</th>
+          <th scope="col" class="num net">Net {{ currency }}</th>
+          <th v-if="margin" scope="col" class="num margin">Margin</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="(line, n) in lines" :key="line.key">
+          <LineRow
+            role="row"
+            :line="line"
+            :priced="byKey.get(line.key)"
+            :n="n"
+            :active="at.row === n ? at.col : -1"
+            :open="folded.has(line.key)"
+            :problem="problemOf.get(line.key)"
+            :break-ahead="nexts.has(line.key)"
+            :margin="margin"
+            :units="units"
+            @pick="(col) => pick(n, col)"
+            @edit="edit()"
+            @fold="fold(line.key)"
+          />
+          <tr v-if="folded.has(line.key) && byKey.get(line.key)" role="row">
+            <td role="gridcell" :colspan="WIDTH" class="folded">
+              <PriceTrail
+                :priced="byKey.get(line.key)!"
+                :next="nexts.get(line.key)"
+                :units="units"
+                :lists="lists"
+                :currency="currency"
+                :editable="editable"
+                :margin="margin"
+                @reach="(quantity) => put(n, { quantity })"
+              />
+            </td>
+          </tr>
+        </template>
+        <tr v-if="editable" role="row" class="fresh">
+          <th scope="row" role="rowheader" class="soft">{{ lines.length + 1 }}</th>
+          <td
+            role="gridcell"
+            :data-cell="`${lines.length}:0`"
+            :tabindex="at.row === lines.length || !lines.length ? 0 : -1"
+            :colspan="2"
+            class="soft"
+            aria-label="New line: type letters of an item"
+            @mousedown.prevent="((at = { row: lines.length, col: 0 }), edit(''))"
+          >
+            Type letters of an item…
+          </td>
+          <td role="gridcell" :colspan="WIDTH - 3" />
+        </tr>
+      </tbody>
+    </table>
+    <div
+      v-if="editing"
+      class="editor"
+      :style="{
+        left: `${box.left}px`,
+        top: `${box.top}px`,
+        width: `${box.width}px`,
+        height: `${box.height}px`,
+      }"
+    >
+      <select
+        v-if="at.col === UNIT && lines[at.row]"
+        ref="editor"
+        v-model="typed"
+        aria-label="Unit"
+        @keydown.stop="inEditor"
+        @blur="left"
+      >
+        <option v-for="u in unitsOf(at.row)" :key="u.code" :value="u.code">{{ u.name }}</option>
+      </select>
+      <input
+        v-else
+        ref="editor"
+        v-model="typed"
+        :class="{ num: at.col === QUANTITY || at.col === DISCOUNT }"
+        :aria-label="
+          at.row >= lines.length
+            ? 'Item'
+            : ['Item', 'What', 'Quantity', 'Unit', 'Discount percent'][at.col]
+        "
+        :aria-invalid="wrong !== ''"
+        :role="at.col === ITEM ? 'combobox' : undefined"
+        :aria-expanded="at.col === ITEM ? hits.length > 0 : undefined"
+        :aria-controls="at.col === ITEM ? 'item-hits' : undefined"
+        autocomplete="off"
+        @input="typing"
+        @keydown.stop="inEditor"
+        @blur="left"
+      />
+      <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
+      <ul v-if="at.col === ITEM && words" id="item-hits" role="listbox" aria-label="Items">
+        <li
+          v-for="(hit, n) in hits"
+          :key="hit.id"
+          role="option"
+          :aria-selected="n === chosen"
+          @mousedown.prevent="add(hit)"
+          @mousemove="chosen = n"
+        >
+          <span class="soft">{{ hit.code }}</span> <b>{{ hit.name }}</b>
+          <span class="soft">{{ hit.group }}</span>
+        </li>
+        <li v-if="!hits.length && !found.isFetching.value" role="option" aria-selected="false">
+          No item with these letters.
+        </li>
+      </ul>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.grid {
+  position: relative;
+  background: var(--sheet);
+  border-top: 2px solid var(--ink);
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  table-layout: fixed;
+}
+thead th {
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--ink-2);
+  text-align: left;
+  padding: 4px 8px;
+  border-bottom: 1px solid var(--ink);
+}
+thead th.num {
+  text-align: right;
+}
+th.n {
+  width: 52px;
+}
+th.code {
+  width: 92px;
+}
+th.quantity {
+  width: 96px;
+}
+th.unit {
+  width: 82px;
+}
+th.price {
+  width: 128px;
+}
+th.disc {
+  width: 76px;
+}
+th.net {
+  width: 116px;
+}
+th.margin {
+  width: 84px;
+}
+.grid :deep(tbody td),
+.grid :deep(tbody th) {
+  height: var(--row);
+  padding: 0 8px;
+  border-bottom: 1px solid var(--rule);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  font-weight: 400;
+  text-align: left;
+}
+.grid :deep(tbody td.num) {
+  text-align: right;
+}
+.grid :deep(tbody td.net) {
+  font-weight: 600;
+}
+.grid :deep(tbody td.folded) {
+  padding: 0;
+  height: auto;
+  white-space: normal;
+}
+.grid :deep(td:focus) {
+  outline: 2px solid var(--coral);
+  outline-offset: -2px;
+}
+.grid :deep(small) {
+  color: var(--ink-2);
+  font-size: 11px;
+}
+.grid :deep(.ahead) {
+  color: var(--teal);
+  font-size: 9px;
+  vertical-align: 1px;
+}
+.grid :deep(.fault) {
+  font-size: 12px;
+}
+.grid :deep(button.n) {
+  border: 0;
+  background: none;
+  padding: 0;
+  width: 100%;
+  text-align: left;
+  color: var(--ink-2);
+  cursor: pointer;
+}
+.grid :deep(.mark) {
+  display: inline-block;
+  width: 13px;
+  transition: transform 0.1s;
+}
+.grid :deep(.mark.open) {
+  transform: rotate(90deg);
+}
+.editor {
+  position: absolute;
+  z-index: 10;
+}
+.editor input,
+.editor select {
+  width: 100%;
+  height: 100%;
+  border: 2px solid var(--coral);
+  border-radius: 0;
+  background: var(--sheet);
+  padding: 0 6px;
+  outline: none;
+  font-weight: 600;
+}
+.wrong {
+  position: absolute;
+  top: 100%;
+  right: 0;
+  background: var(--red);
+  color: var(--sheet);
+  padding: 3px 9px;
+  white-space: nowrap;
+  font-size: 12px;
+}
+.editor ul {
+  position: absolute;
+  top: 100%;
+  left: 0;
+  width: 560px;
+  max-width: 92vw;
+  background: var(--sheet);
+  border: 1px solid var(--ink);
+  border-radius: 0 0 var(--radius) var(--radius);
+  padding: 4px;
+}
+.editor li {
+  display: grid;
+  grid-template-columns: 82px 1fr auto;
+  gap: 8px;
+  padding: 4px 8px;
+  border-radius: 4px;
+  cursor: pointer;
+}
+.editor li[aria-selected='true'] {
+  background: var(--amber-soft);
+}
+@media (max-width: 820px) {
+  .grid {
+    overflow-x: auto;
+  }
+  table {
+    min-width: 860px;
+  }
+}
+</style>

@@ -1,0 +1,101 @@
+<script setup lang="ts">
+/** A line as text cells; the grid's one editor floats above the active cell. */
+import type { Shapes } from '@/api/client'
+import { figure } from '@/shared/format'
+import type { DeskLine } from './useDesk'
+
+type Priced = Shapes['PricedOut']['lines'][number]
+defineProps<{
+  line: DeskLine
+  priced?: Priced
+  n: number
+  active: number
+  open: boolean
+  problem?: string
+  breakAhead: boolean
+  margin: boolean
+  units: Record<string, string>
+}>()
+const emit = defineEmits<{ pick: [col: number]; edit: [col: number]; fold: [] }>()
+
+function per(priced: Priced | undefined, unit: string, units: Record<string, string>): string {
+  if (!priced?.price) return ''
+  if (priced.unit === unit && priced.per === '1') return ''
+  return `/${priced.per === '1' ? '' : `${figure(priced.per)} `}${units[priced.unit] ?? priced.unit}`
+}
+</script>
+
+<template>
+  <tr :class="{ problem }">
+    <th scope="row" role="rowheader">
+      <button
+        class="n"
+        tabindex="-1"
+        :aria-expanded="open"
+        :aria-label="`Line ${n + 1}: price trail`"
+        @click="emit('fold')"
+      >
+        <span class="mark" :class="{ open }">›</span>{{ n + 1 }}
+      </button>
+    </th>
+    <td
+      role="gridcell"
+      :data-cell="`${n}:0`"
+      :tabindex="active === 0 ? 0 : -1"
+      @mousedown="emit('pick', 0)"
+    >
+      {{ line.item.code }}
+    </td>
+    <td
+      role="gridcell"
+      class="what"
+      :data-cell="`${n}:1`"
+      :tabindex="active === 1 ? 0 : -1"
+      @mousedown="emit('pick', 1)"
+      @dblclick="emit('edit', 1)"
+    >
+      {{ line.text }} <span v-if="problem" class="fault">{{ problem }}</span>
+    </td>
+    <td
+      role="gridcell"
+      class="num editable"
+      :data-cell="`${n}:2`"
+      :tabindex="active === 2 ? 0 : -1"
+      @mousedown="emit('pick', 2)"
+      @dblclick="emit('edit', 2)"
+    >
+      {{ figure(line.quantity) }}
+    </td>
+    <td
+      role="gridcell"
+      class="editable"
+      :data-cell="`${n}:3`"
+      :tabindex="active === 3 ? 0 : -1"
+      @mousedown="emit('pick', 3)"
+      @dblclick="emit('edit', 3)"
+    >
+      {{ units[line.unit] ?? line.unit }}
+    </td>
+    <td role="gridcell" class="num">
+      <span v-if="breakAhead" class="ahead" title="A better price is within reach: open the line"
+        >◆</span
+      >
+      {{ priced?.price ? figure(priced.price) : '—'
+      }}<small>{{ per(priced, line.unit, units) }}</small>
+    </td>
+    <td
+      role="gridcell"
+      class="num editable"
+      :data-cell="`${n}:4`"
+      :tabindex="active === 4 ? 0 : -1"
+      @mousedown="emit('pick', 4)"
+      @dblclick="emit('edit', 4)"
+    >
+      {{ line.discount_percent ? figure(line.discount_percent) : '' }}
+    </td>
+    <td role="gridcell" class="num net">{{ priced?.net ? figure(priced.net) : '—' }}</td>
+    <td v-if="margin" role="gridcell" class="num soft">
+      {{ priced?.margin_percent ? `${figure(priced.margin_percent)} %` : '—' }}
+    </td>
+  </tr>
+</template>

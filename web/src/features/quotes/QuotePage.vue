@@ -1,0 +1,518 @@
+<script setup lang="ts">
+/** The quote desk: head with the Route, checks, lines, and the sum bar with the next step. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { onKeyStroke, useEventListener } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { Fault, api, take } from '@/api/client'
+import CheckStrip, { type Check } from '@/shared/CheckStrip.vue'
+import { clock, count, day, figure, size } from '@/shared/format'
+import LoadState from '@/shared/LoadState.vue'
+import { complain, say } from '@/shared/notices'
+import { me } from '@/shared/session'
+import SheetHead from '@/shared/SheetHead.vue'
+import StandingReasons from '@/shared/StandingReasons.vue'
+import SumBar from '@/shared/SumBar.vue'
+import AcceptPanel from './AcceptPanel.vue'
+import IssuePanel from './IssuePanel.vue'
+import LineGrid from './LineGrid.vue'
+import { readPercent } from './numbers'
+import { useDesk, type DeskLine } from './useDesk'
+
+const route = useRoute()
+const router = useRouter()
+const client = useQueryClient()
+const id = Number(route.params.id)
+const { data, error, refetch } = useQuery({
+  queryKey: ['revision', id],
+  queryFn: () =>
+    take(api.GET('/api/revisions/{revision_id}', { params: { path: { revision_id: id } } })),
+  staleTime: Infinity,
+  refetchOnWindowFocus: false,
+})
+const desk = useDesk(data)
+const { lines, fields, answer, saving, fault } = desk
+const grid = ref<InstanceType<typeof LineGrid>>()
+const panel = ref<'' | 'issue' | 'accept'>('')
+const percent = ref('')
+const busy = ref(false)
+
+watch(
+  data,
+  (quote) => {
+    if (!quote) return
+    desk.load(quote)
+    percent.value = fields.value.discount_percent
+    if (quote.state === 'draft') void nextTick(() => grid.value?.start())
+  },
+  { immediate: true },
+)
+useEventListener(window, 'beforeunload', (event: BeforeUnloadEvent) => {
+  void desk.flush()
+  if (saving.value === 'offline') event.preventDefault()
+})
+
+const draft = computed(() => data.value?.state === 'draft')
+const totals = computed(() => answer.value?.priced.totals)
+const VERDICTS: Record<string, string> = { clear: 'Clear', caution: 'Caution', halt: 'Halt' }
+const sees = computed(() => me.value?.sees_margin ?? false)
+
+const checks = computed<Check[]>(() => {
+  const a = answer.value
+  const q = data.value
+  if (!a || !q) return []
+  const standing = a.standing
+  const faulty = new Set(a.problems.map((p) => p.line)).size
+  const priced = a.priced.lines.filter((line) => line.price).length
+  const found: Check[] = [
+    {
+      key: 'standing',
+      verdict: standing.verdict as Check['verdict'],
+      word: VERDICTS[standing.verdict] ?? '',
+      detail:
+        standing.overdue !== '0.00'
+          ? `Standing · ${figure(standing.overdue)} overdue`
+          : standing.limit
+            ? `Standing · ${figure(standing.after)} left after this`
+            : 'Standing · no limit set',
+    },
+    {
+      key: 'prices',
+      verdict: !a.priced.lines.length
+        ? 'none'
+        : faulty
+          ? 'halt'
+          : q.priced_today || a.on !== q.on || !draft.value
+            ? 'clear'
+            : 'caution',
+      word: `${priced} of ${a.priced.lines.length} priced`,
+      detail: faulty
+        ? `Prices · ${count(faulty, 'line')} to mend`
+        : `Prices · ${q.price_list}, as of ${day(a.on)}`,
+    },
+  ]
+  if (sees.value) {
+    const margin = a.priced.totals.margin_percent
+    const low = margin ? size(margin) < size(q.margin_floor) : false
+    found.push({
+      key: 'margin',
+      verdict: !margin ? 'none' : low ? 'caution' : 'clear',
+      word: margin ? `${figure(margin)} %` : 'Unknown',
+      detail: margin ? `Margin · floor ${figure(q.margin_floor)} %` : 'Margin · a cost is missing',
+    })
+  }
+  found.push({
+    key: 'dates',
+    verdict: a.days_left < 0 ? 'halt' : a.days_left <= 7 ? 'caution' : 'clear',
+    word: a.days_left < 0 ? 'Lapsed' : `${count(a.days_left, 'day')} left`,
+    detail: `Dates · valid to ${day(draft.value ? fields.value.valid_until : q.valid_until)}`,
+  })
+  return found
+})
+const discountLabel = computed(() => {
+  const p = fields.value.discount_percent
+  return p ? `Discount ${figure(p)} % of net` : 'Discount'
+})
+const sums = computed(() => {
+  const t = totals.value
+  if (!t || !data.value) return []
+  const found = [
+    { label: 'Lines', value: figure(t.lines_net) },
+    {
+      label: discountLabel.value,
+      value: t.document_discount === '0.00' ? '—' : `−${figure(t.document_discount)}`,
+    },
+    { label: 'Net', value: figure(t.net) },
+    { label: 'Tax', value: figure(t.tax_total) },
+    ...(size(t.payable_rounding) ? [{ label: 'Rounding', value: figure(t.payable_rounding) }] : []),
+    { label: `Payable ${data.value.currency}`, value: figure(t.payable), main: true },
+  ]
+  if (sees.value) {
+    found.push({ label: 'Margin', value: t.margin_percent ? `${figure(t.margin_percent)} %` : '—' })
+  }
+  return found
+})
+const status = computed(
+  () =>
+    ({
+      saved: answer.value ? `saved ${clock(answer.value.saved_at)}` : '',
+      typing: 'not saved yet',
+      saving: 'saving…',
+      offline: 'not saved: the server does not answer, trying again',
+      stale: 'not saved: somebody else changed it',
+      refused: `not saved: ${fault.value?.message ?? ''}`,
+    })[saving.value],
+)
+const STATES: Record<string, string> = {
+  draft: 'draft',
+  issued: 'issued',
+  lapsed: 'lapsed',
+  ordered: 'ordered',
+}
+
+function changeLines(next: DeskLine[]): void {
+  desk.change({ lines: next })
+}
+function setPercent(): void {
+  const read = readPercent(percent.value)
+  if (read === undefined) {
+    say('A discount lies between 0 and 100 %.')
+    percent.value = fields.value.discount_percent
+    return
+  }
+  percent.value = read ?? ''
+  if (percent.value !== fields.value.discount_percent) {
+    desk.change({ fields: { ...fields.value, discount_percent: percent.value } })
+  }
+}
+function undo(): void {
+  if (!desk.undo()) say('Nothing to take back.')
+  percent.value = fields.value.discount_percent
+}
+onKeyStroke('z', (event) => {
+  const target = event.target as HTMLElement
+  if ((event.ctrlKey || event.metaKey) && draft.value && !/INPUT|TEXTAREA/.test(target.tagName)) {
+    event.preventDefault()
+    undo()
+  }
+})
+onKeyStroke('Enter', (event) => {
+  if (!event.ctrlKey && !event.metaKey) return
+  event.preventDefault()
+  if (draft.value) void openIssue()
+  else if (data.value?.state === 'issued' && data.value.newest) panel.value = 'accept'
+})
+
+async function openIssue(): Promise<void> {
+  await desk.flush()
+  const first = answer.value?.problems[0]
+  if (first) {
+    const row = lines.value.findIndex((line) => line.key === first.line)
+    say(row >= 0 ? `Line ${row + 1} ${first.words}` : first.words)
+    if (row >= 0) grid.value?.goTo(row)
+    return
+  }
+  panel.value = panel.value === 'issue' ? '' : 'issue'
+}
+async function act(what: () => Promise<void>): Promise<void> {
+  busy.value = true
+  try {
+    await what()
+  } catch (problem) {
+    complain(problem)
+    if (problem instanceof Fault && problem.status === 409) await refetch()
+  } finally {
+    busy.value = false
+  }
+}
+const issue = (followUp: string) =>
+  act(async () => {
+    await desk.flush()
+    const issued = await take(
+      api.POST('/api/revisions/{revision_id}/issue', {
+        params: { path: { revision_id: id } },
+        body: { version: desk.version(), follow_up_on: followUp },
+      }),
+    )
+    panel.value = ''
+    client.setQueryData(['revision', id], issued)
+    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
+    say(`Revision ${issued.letter} is issued; the follow-up is planned for ${day(followUp)}.`)
+  })
+const revise = () =>
+  act(async () => {
+    const made = await take(
+      api.POST('/api/quotes/{quote_id}/revise', {
+        params: { path: { quote_id: data.value?.quote_id ?? 0 } },
+      }),
+    )
+    await client.invalidateQueries({ predicate: (q) => q.queryKey[1] !== id })
+    await router.push(`/quotes/${made.id}`)
+  })
+const accept = (body: {
+  close_deal: boolean
+  buyer_reference: string
+  requested_on: string | null
+  delivery_address_id: number | null
+}) =>
+  act(async () => {
+    const order = await take(
+      api.POST('/api/revisions/{revision_id}/accept', {
+        params: { path: { revision_id: id } },
+        body: { version: desk.version(), ...body },
+      }),
+    )
+    void client.invalidateQueries()
+    await router.push(`/orders/${order.id}`)
+  })
+const discard = () =>
+  act(async () => {
+    if (!window.confirm('Throw this draft away? It cannot be had back.')) return
+    await desk.flush()
+    await take(
+      api.DELETE('/api/revisions/{revision_id}', {
+        params: { path: { revision_id: id }, query: { version: desk.version() } },
+      }),
+    )
+    localStorage.removeItem(`vivid-draft-${id}`)
+    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
+    await router.push(data.value?.deal_id ? `/deals/${data.value.deal_id}` : '/quotes')
+  })
+</script>
+
+<template>
+  <div class="page with-bar desk">
+    <LoadState v-if="!data" :error="error" :rows="14" @again="refetch()" />
+    <template v-else>
+      <SheetHead :title="data.customer" :stops="data.route">
+        Quote {{ data.number }}, revision {{ data.letter }} · {{ STATES[data.state] }}
+        <template v-if="draft"
+          ><span :class="{ fault: !['saved', 'typing', 'saving'].includes(saving) }" role="status"
+            >, {{ status }}</span
+          ></template
+        >
+        <template v-else-if="data.issued_at">
+          {{ day(data.issued_at) }} by {{ data.issued_by }}</template
+        >
+        · {{ data.currency }} · {{ data.price_list }}
+        <template #side>
+          <RouterLink v-if="data.deal_id" class="soft" :to="`/deals/${data.deal_id}`">{{
+            data.deal
+          }}</RouterLink>
+        </template>
+      </SheetHead>
+
+      <div v-if="saving === 'stale'" class="card clash" role="alert">
+        <p>
+          <b>Somebody else changed this draft while you were working on it.</b> Nothing of yours is
+          lost.
+        </p>
+        <button class="btn" @click="desk.takeTheirs()">
+          Show theirs (Ctrl Z brings mine back)
+        </button>
+        <button class="btn" @click="desk.saveMine()">Save mine over it</button>
+      </div>
+
+      <CheckStrip :checks="checks">
+        <template #standing>
+          <StandingReasons v-if="answer" :standing="answer.standing" after />
+          <p>
+            <RouterLink :to="`/customers/${data.customer_id}`">Open items and balance</RouterLink>
+          </p>
+        </template>
+        <template #prices>
+          <p v-if="!answer?.problems.length">
+            Every line has a price from a list that holds on {{ day(answer?.on) }}.
+          </p>
+          <p v-for="problem in answer?.problems" :key="(problem.line ?? '') + problem.code">
+            <button
+              class="btn small"
+              @click="grid?.goTo(lines.findIndex((line) => line.key === problem.line))"
+            >
+              Line {{ lines.findIndex((line) => line.key === problem.line) + 1 }}
+            </button>
+            {{ problem.words }}
+          </p>
+          <p v-if="draft && !data.priced_today">
+            <button class="btn small" @click="desk.touch()">Price as of today</button>
+          </p>
+        </template>
+        <template #margin>
+          <p v-if="totals?.margin">
+            Margin {{ figure(totals.margin) }} on a net of {{ figure(totals.net) }}, cost
+            {{ figure(totals.cost) }}. Below {{ figure(data.margin_floor) }} % it shows as a
+            caution.
+          </p>
+          <p v-else>
+            The cost of at least one item is not known, so the margin is not known either.
+          </p>
+        </template>
+        <template #dates>
+          <p>
+            Prices as of {{ day(answer?.on) }}. The buyer can accept until
+            {{ day(draft ? fields.valid_until : data.valid_until) }}.
+          </p>
+        </template>
+      </CheckStrip>
+
+      <div v-if="draft" class="terms">
+        <label
+          ><span>Valid until</span>
+          <input
+            v-model="fields.valid_until"
+            class="input"
+            type="date"
+            name="valid_until"
+            @change="fields.valid_until && desk.touch()"
+        /></label>
+        <label
+          ><span>Discount on net, %</span>
+          <input
+            v-model="percent"
+            class="input"
+            inputmode="decimal"
+            name="discount"
+            @change="setPercent"
+        /></label>
+        <label class="grow"
+          ><span>For</span>
+          <select v-model="fields.contact_id" class="input" name="contact" @change="desk.touch()">
+            <option v-for="c in data.contacts" :key="c.id" :value="c.id">
+              {{ c.name }}{{ c.role ? `, ${c.role}` : '' }}
+            </option>
+          </select></label
+        >
+        <label class="grow"
+          ><span>Buyer's reference</span>
+          <input
+            v-model="fields.buyer_reference"
+            class="input"
+            name="reference"
+            maxlength="60"
+            @change="desk.touch()"
+        /></label>
+        <label class="wide"
+          ><span>Words on the quote</span>
+          <input
+            v-model="fields.message"
+            class="input"
+            name="message"
+            maxlength="1000"
+            @change="desk.touch()"
+        /></label>
+      </div>
+      <div v-else class="gap" />
+
+      <LineGrid
+        v-if="answer"
+        ref="grid"
+        :lines="lines"
+        :priced="answer.priced"
+        :problems="answer.problems"
+        :units="data.unit_names"
+        :lists="data.list_names"
+        :currency="data.currency"
+        :editable="draft"
+        :margin="sees"
+        @change="changeLines"
+        @undo="undo"
+      />
+      <p v-if="draft" class="keys soft">
+        Enter goes on · Tab next field · arrows move · Alt ↓ price trail · Ctrl Delete takes a line
+        away · Ctrl Shift ↑ ↓ moves it · Ctrl Z takes back · Ctrl Enter issues
+        <button class="btn quiet small" @click="discard">Throw the draft away…</button>
+      </p>
+
+      <IssuePanel
+        v-if="panel === 'issue'"
+        :quote="data"
+        :payable="totals?.payable ?? ''"
+        :valid-until="fields.valid_until"
+        :busy="busy"
+        @issue="issue"
+        @close="panel = ''"
+      />
+      <AcceptPanel
+        v-if="panel === 'accept'"
+        :quote="data"
+        :busy="busy"
+        @accept="accept"
+        @close="panel = ''"
+      />
+      <SumBar :sums="sums">
+        <a class="btn quiet" :href="`/api/revisions/${id}/pdf`" target="_blank" rel="noopener">{{
+          draft ? 'Preview' : 'PDF'
+        }}</a>
+        <button v-if="draft" class="btn step" :disabled="busy || !lines.length" @click="openIssue">
+          Issue revision {{ data.letter }}…
+        </button>
+        <template v-else-if="data.order_id">
+          <RouterLink class="btn step" :to="`/orders/${data.order_id}`"
+            >Order {{ data.order_number }}</RouterLink
+          >
+        </template>
+        <template v-else-if="data.newest">
+          <button class="btn" :disabled="busy" @click="revise">Revise</button>
+          <button
+            v-if="data.state === 'issued'"
+            class="btn step"
+            :disabled="busy"
+            @click="panel = panel === 'accept' ? '' : 'accept'"
+          >
+            Make the order…
+          </button>
+        </template>
+        <RouterLink
+          v-else
+          class="btn step"
+          :to="`/quotes/${data.revisions[data.revisions.length - 1]?.id}`"
+          >Go to revision {{ data.revisions[data.revisions.length - 1]?.letter }}</RouterLink
+        >
+      </SumBar>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.desk {
+  padding-top: 10px;
+}
+.terms {
+  display: flex;
+  gap: 8px 14px;
+  flex-wrap: wrap;
+  align-items: center;
+  margin: 8px 0;
+}
+.terms label {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.terms label > span {
+  font-size: 12px;
+  color: var(--ink-2);
+  white-space: nowrap;
+}
+.terms .input {
+  height: 27px;
+  width: auto;
+}
+.terms input[name='discount'] {
+  width: 58px;
+  text-align: right;
+}
+.terms .grow .input {
+  width: 170px;
+}
+.terms .wide {
+  flex: 1;
+}
+.terms .wide .input {
+  flex: 1;
+  min-width: 120px;
+}
+.gap {
+  height: 10px;
+}
+.keys {
+  margin-top: 6px;
+  font-size: 12px;
+}
+.clash {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  align-items: center;
+  margin-bottom: 8px;
+  background: var(--amber-soft);
+}
+@media (max-width: 820px) {
+  .terms label {
+    flex: 1 1 100%;
+  }
+  .terms .input {
+    flex: 1;
+  }
+}
+</style>

@@ -1,0 +1,245 @@
+<script setup lang="ts">
+/** The day's stops and what needs care; three figures, each opening what it sums. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+import EmptyState from '@/shared/EmptyState.vue'
+import { count, day, figure } from '@/shared/format'
+import LoadState from '@/shared/LoadState.vue'
+import { complain, say } from '@/shared/notices'
+import { me } from '@/shared/session'
+
+const client = useQueryClient()
+const { data, error, refetch } = useQuery({
+  queryKey: ['today'],
+  queryFn: () => take(api.GET('/api/today')),
+  refetchInterval: 15_000,
+})
+
+const KINDS: Record<string, string> = {
+  follow_up: 'Follow-up',
+  lapsing: 'About to lapse',
+  overdue_deal: 'Date gone by',
+  stumbled: 'Stumbled handover',
+}
+const stops = computed<Shapes['DueStop'][]>(() => {
+  const d = data.value
+  return d ? [...d.stumbled, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals] : []
+})
+const groups = computed(() =>
+  Object.entries(KINDS)
+    .map(([kind, name]) => ({ kind, name, stops: stops.value.filter((s) => s.kind === kind) }))
+    .filter((group) => group.stops.length)
+    .sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind)),
+)
+const ORDER = ['stumbled', 'follow_up', 'lapsing', 'overdue_deal']
+const figures = computed(() =>
+  data.value
+    ? [
+        { label: 'Open pipeline', figure: data.value.open_pipeline, word: 'deal' },
+        { label: 'Weighted this month', figure: data.value.weighted_this_month, word: 'deal' },
+        { label: 'Orders under way', figure: data.value.orders_under_way, word: 'order' },
+      ]
+    : [],
+)
+
+const finish = useMutation({
+  mutationFn: ({ stop, done }: { stop: Shapes['DueStop']; done: boolean }) =>
+    take(
+      api.PATCH('/api/activities/{activity_id}', {
+        params: { path: { activity_id: stop.activity_id ?? 0 } },
+        body: { version: stop.version ?? 0, done },
+      }),
+    ),
+  onSuccess: (saved, { stop, done }) => {
+    void client.invalidateQueries()
+    if (done) {
+      say('Done.', () => finish.mutate({ stop: { ...stop, version: saved.version }, done: false }))
+    }
+  },
+  onError: complain,
+})
+
+function when(stop: Shapes['DueStop']): string {
+  if (stop.days === 0) return 'today'
+  if (stop.days < 0) return `in ${count(-stop.days, 'day')}`
+  return stop.kind === 'stumbled' ? day(stop.on) : `${count(stop.days, 'day')} late`
+}
+</script>
+
+<template>
+  <div class="page">
+    <header class="head">
+      <h1>Today</h1>
+      <p class="soft">
+        {{ data ? day(data.day) : '' }} · {{ me?.name }}{{ me?.leads ? `, ${me.team}` : '' }}
+      </p>
+    </header>
+    <LoadState v-if="!data" :error="error" @again="refetch()" />
+    <template v-else>
+      <div class="figures">
+        <RouterLink v-for="f in figures" :key="f.label" class="card figure" :to="f.figure.to">
+          <span class="soft">{{ f.label }}</span>
+          <b
+            >{{ figure(f.figure.amount) }} <small>{{ data.currency }}</small></b
+          >
+          <span class="soft">{{ count(f.figure.count, f.word) }}</span>
+        </RouterLink>
+      </div>
+      <section class="card stops">
+        <header>
+          <h2>The day's stops</h2>
+          <span class="soft">{{ stops.length ? count(stops.length, 'stop') : '' }}</span>
+        </header>
+        <EmptyState v-if="!stops.length" title="Nothing is due">
+          Follow-ups, quotes about to lapse and deals past their date will stand here.
+          <RouterLink to="/timetable">Look ahead on the Timetable</RouterLink>
+        </EmptyState>
+        <ol v-else class="line">
+          <template v-for="group in groups" :key="group.kind">
+            <li class="group" :class="group.kind">
+              <span class="ring" aria-hidden="true" /><b>{{ group.name }}</b>
+            </li>
+            <li v-for="stop in group.stops" :key="stop.to + stop.title" class="stop">
+              <span class="dot" aria-hidden="true" />
+              <RouterLink class="title" :to="stop.to">{{ stop.title }}</RouterLink>
+              <span class="who">{{ stop.customer }}</span>
+              <span class="soft detail">{{ stop.detail }}</span>
+              <span class="num">{{
+                stop.amount ? `${figure(stop.amount)} ${stop.currency}` : ''
+              }}</span>
+              <span class="num when" :class="{ late: stop.days > 0 && stop.kind !== 'stumbled' }">{{
+                when(stop)
+              }}</span>
+              <button
+                v-if="stop.activity_id"
+                class="btn small"
+                :aria-label="`Done: ${stop.title}`"
+                @click="finish.mutate({ stop, done: true })"
+              >
+                Done
+              </button>
+              <RouterLink v-else class="btn small" :to="stop.to" :aria-label="`Open: ${stop.title}`"
+                >Open</RouterLink
+              >
+            </li>
+          </template>
+        </ol>
+      </section>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  margin-bottom: 10px;
+}
+.figures {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+  gap: 18px;
+  margin-bottom: 14px;
+}
+.figure {
+  display: flex;
+  flex-direction: column;
+  text-decoration: none;
+  padding: 10px 16px;
+}
+.figure:hover {
+  background: var(--amber-soft);
+}
+.figure b {
+  font-size: 26px;
+  line-height: 1.25;
+}
+.figure small {
+  font-size: 13px;
+  font-weight: 500;
+  color: var(--ink-2);
+}
+.line {
+  position: relative;
+}
+.line::before {
+  content: '';
+  position: absolute;
+  left: 8px;
+  top: 14px;
+  bottom: 14px;
+  width: 4px;
+  border-radius: 2px;
+  background: var(--rule);
+}
+.group {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  height: 32px;
+  position: relative;
+}
+.ring {
+  width: 20px;
+  height: 20px;
+  border-radius: 50%;
+  background: var(--sheet);
+  border: 4px solid var(--coral);
+}
+.group.lapsing .ring {
+  border-color: var(--amber);
+}
+.group.stumbled .ring,
+.group.overdue_deal .ring {
+  border-color: var(--red);
+}
+.stop {
+  position: relative;
+  display: grid;
+  grid-template-columns: 20px minmax(160px, 1.6fr) minmax(120px, 1fr) minmax(
+      100px,
+      1.3fr
+    ) 130px 90px 66px;
+  gap: 12px;
+  align-items: center;
+  min-height: 34px;
+  border-bottom: 1px solid var(--rule);
+}
+.dot {
+  width: 9px;
+  height: 9px;
+  margin-left: 5.5px;
+  border-radius: 50%;
+  background: var(--ink);
+}
+.title {
+  font-weight: 600;
+}
+.detail {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.btn.small {
+  justify-content: center;
+}
+@media (max-width: 820px) {
+  .stop {
+    grid-template-columns: 20px 1fr auto;
+    padding: 6px 0;
+    gap: 2px 8px;
+  }
+  .stop .who,
+  .stop .detail,
+  .stop .num {
+    grid-column: 2;
+    text-align: left;
+  }
+  .stop .btn {
+    grid-column: 3;
+    grid-row: 1 / span 2;
+  }
+}
+</style>

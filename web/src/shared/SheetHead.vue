@@ -1,0 +1,38 @@
+<script setup lang="ts">
+/** A sheet's head: what this is in one line, and its Route. */
+import type { Shapes } from '@/api/client'
+import RouteLine from './RouteLine.vue'
+
+defineProps<{ title: string; stops?: Shapes['RouteStop'][] }>()
+</script>
+
+<template>
+  <header class="head">
+    <div class="line">
+      <h1>{{ title }}</h1>
+      <p class="soft what"><slot /></p>
+      <div class="side"><slot name="side" /></div>
+    </div>
+    <RouteLine v-if="stops?.length" :stops="stops" />
+  </header>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  align-items: baseline;
+  gap: 6px 14px;
+  flex-wrap: wrap;
+  min-height: 30px;
+}
+.what {
+  flex: 1;
+  min-width: 200px;
+}
+.side {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  flex-wrap: wrap;
+}
+</style>
