@@ -53,7 +53,7 @@ def of_application() -> Database:
 
 def of_tests() -> Database:
     """The tests' database, in memory where there is a memory file system."""
-    memory = Path("/dev/shm")
+    memory = Path("/dev/shm")  # noqa: S108 - the test database is thrown away
     mark = hashlib.sha256(str(ROOT).encode()).hexdigest()[:10]
     folder = memory / f"vivid-{mark}" if memory.is_dir() else VAR / "test-database"
     port = int(os.environ.get("VIVID_TEST_DB_PORT", "33072"))

@@ -16,10 +16,29 @@ CONTEXT = Context(prec=50, rounding=ROUND_HALF_UP)
 #: Currencies whose minor unit is not 1/100 (ISO 4217, list of 2026-01-01).
 _MINOR_DIGITS = {
     **dict.fromkeys(
-        "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF".split(), 0
+        [
+            "BIF",
+            "CLP",
+            "DJF",
+            "GNF",
+            "ISK",
+            "JPY",
+            "KMF",
+            "KRW",
+            "PYG",
+            "RWF",
+            "UGX",
+            "UYI",
+            "VND",
+            "VUV",
+            "XAF",
+            "XOF",
+            "XPF",
+        ],
+        0,
     ),
-    **dict.fromkeys("BHD IQD JOD KWD LYD OMR TND".split(), 3),
-    **dict.fromkeys("CLF UYW".split(), 4),
+    **dict.fromkeys(["BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND"], 3),
+    **dict.fromkeys(["CLF", "UYW"], 4),
 }
 
 HUNDRED = Decimal(100)

@@ -30,11 +30,13 @@ from apps.deals.queries import deals_of
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import payment_days, with_open_amount
 from apps.orders.models import Order
-from apps.orders.queries import STATE_NAMES, state_of as order_state, with_progress
+from apps.orders.queries import STATE_NAMES, with_progress
+from apps.orders.queries import state_of as order_state
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.quotes.models import Quote
-from apps.quotes.queries import state_of as quote_state, with_newest
+from apps.quotes.queries import state_of as quote_state
+from apps.quotes.queries import with_newest
 from routecore.casefile.writer import plain
 from routecore.standing import Standing, days_to_pay
 from routecore.standing.ageing import bucket_of
@@ -355,5 +357,3 @@ def new_contact(
     """Add a person."""
     made = add_contact(who(request), customer_id, **data.model_dump())
     return 201, ContactOut.from_orm(made)
-
-

@@ -387,9 +387,7 @@ class FollowUpChange(Schema):
 
 
 @router.patch("/activities/{activity_id}", response=ActivityOut, operation_id="change_follow_up")
-def move_follow_up(
-    request: HttpRequest, activity_id: PathId, data: FollowUpChange
-) -> ActivityOut:
+def move_follow_up(request: HttpRequest, activity_id: PathId, data: FollowUpChange) -> ActivityOut:
     """Mark a follow-up done or open, or move its day."""
     row = change_follow_up(
         who(request),
@@ -400,5 +398,3 @@ def move_follow_up(
         due_on=data.due_on,
     )
     return activity_out(row)
-
-

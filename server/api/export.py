@@ -28,9 +28,7 @@ class Column:
     number: bool = False
 
 
-def as_file(
-    kind: str, name: str, columns: list[Column], rows: Iterable[object]
-) -> HttpResponse:
+def as_file(kind: str, name: str, columns: list[Column], rows: Iterable[object]) -> HttpResponse:
     """The rows as a download; text that a spreadsheet would run is defused."""
     cells = [[_cell(getattr(row, c.field), c) for c in columns] for row in rows]
     body = (_csv if kind == "csv" else _xlsx)([c.heading for c in columns], cells)

@@ -331,9 +331,7 @@ class AcceptIn(Schema):
     delivery_address_id: Id | None = None
 
 
-@router.post(
-    "/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="make_order"
-)
+@router.post("/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="make_order")
 def accept(request: HttpRequest, revision_id: PathId, data: AcceptIn) -> tuple[int, OrderOut]:
     """Make the order; one revision makes one order at most."""
     given = data.model_dump(exclude={"version"})
@@ -367,4 +365,3 @@ def again(request: HttpRequest, handover_id: PathId, data: HandIn) -> OrderOut:
     """Try a refused or waiting handover now."""
     entry = send_again(who(request), handover_id, data.version, now=timezone.now())
     return order_out(who(request), entry.order_id)
-

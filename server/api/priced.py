@@ -1,6 +1,8 @@
 """The core's stored answer, as a contract. Figures are finished text: a view only shows them."""
 
-from typing_extensions import NotRequired, TypedDict
+from typing import NotRequired
+
+from typing_extensions import TypedDict
 
 
 class StepOut(TypedDict):

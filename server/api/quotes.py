@@ -486,5 +486,3 @@ def pdf(request: HttpRequest, revision_id: PathId) -> HttpResponse:
         content_type="application/pdf",
         headers={"Content-Disposition": f'inline; filename="{name}"'},
     )
-
-

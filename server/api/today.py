@@ -90,9 +90,7 @@ def get_today(request: HttpRequest) -> TodayOut:
 
 def _follow_ups(person: User, on: date) -> list[DueStop]:
     rows = (
-        Activity.objects.filter(
-            owned(person), kind=FOLLOW_UP, done_at__isnull=True, due_on__lte=on
-        )
+        Activity.objects.filter(owned(person), kind=FOLLOW_UP, done_at__isnull=True, due_on__lte=on)
         .select_related("customer", "deal")
         .order_by("due_on", "pk")[:MOST]
     )
@@ -153,11 +151,11 @@ def _overdue_deals(person: User, on: date) -> list[DueStop]:
 
 def _stumbled(person: User, on: date) -> list[DueStop]:
     rows = orders_of(person).filter(handover__state__in=("refused", "held"))
-    late = orders_of(person).filter(
-        handover__state="waiting", handover__tries__gte=3
-    )
-    found = [*rows.annotate(why=F("handover__last_error")).order_by("pk")[:MOST],
-             *late.annotate(why=F("handover__last_error")).order_by("pk")[:MOST]]
+    late = orders_of(person).filter(handover__state="waiting", handover__tries__gte=3)
+    found = [
+        *rows.annotate(why=F("handover__last_error")).order_by("pk")[:MOST],
+        *late.annotate(why=F("handover__last_error")).order_by("pk")[:MOST],
+    ]
     return [_stumbled_stop(order_row(row), getattr(row, "why"), on) for row in found]
 
 
@@ -185,4 +183,3 @@ def _under_way(person: User, on: date) -> Figure:
         (round_amount(payable * rates[currency], base) for currency, payable in pairs), Decimal(0)
     )
     return Figure(amount=sure_money(total, base), count=len(pairs), to="/orders?state=way")
-

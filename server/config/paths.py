@@ -1,5 +1,6 @@
 """Where the application keeps what it writes, and its secrets. Standard library only."""
 
+from contextlib import suppress
 import json
 import os
 from pathlib import Path
@@ -23,10 +24,8 @@ def load_secrets() -> dict[str, str]:
         descriptor = os.open(fresh, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
         with os.fdopen(descriptor, "w") as out:
             json.dump(made, out)
-        try:
-            os.link(fresh, file)  # the first of two processes wins, the other reads its file
-        except FileExistsError:
-            pass
+        with suppress(FileExistsError):  # the first of two processes wins
+            os.link(fresh, file)
         fresh.unlink()
     found: dict[str, str] = json.loads(file.read_text())
     return found

@@ -17,6 +17,7 @@ class PageSecurityMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        """The answer, with the policy."""
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
         return response

@@ -40,6 +40,7 @@ GROUPS = {
 }
 # code, name, group, base unit, other units, price per base, cost, breaks (from: price), weight,
 # minimum, pack
+# fmt: off
 ITEMS = [
     ("POS-200", "Chestnut post 200 cm, pointed", "posts", "H87", {"PF": "120"}, "7.90", "5.35", {"120": "7.20"}, "5.2", "1", None),
     ("POS-250", "Chestnut post 250 cm, pointed", "posts", "H87", {"PF": "60"}, "10.00", "6.70", {"100": "8.50", "600": "8.10"}, "8.4", "1", None),
@@ -84,6 +85,7 @@ ITEMS = [
     ("SRV-HUR", "Fitter, by the hour", "services", "HUR", {}, "58.00", "43.00", {}, None, None, None),
 ]
 SOLD_IN = {"WIR-025": "RL", "WIR-031": "RL", "WIR-POL": "RL", "TIE-100": "BX", "DRI-CON": "BG", "NET-CLI": "BG", "FIX-STA": "BX"}
+# fmt: on
 RATES = {"GBP": ("1.1520", "1.1685"), "CHF": ("1.0440", "1.0615")}
 
 
@@ -128,9 +130,7 @@ def _prices(
 ) -> None:
     """This year's prices, and last year's, a little lower and expired."""
     old = (price * Decimal("0.96")).quantize(Decimal("0.001"))
-    PriceEntryFactory(
-        price_list=base, item=item, price=old, valid_to=year - timedelta(days=1)
-    )
+    PriceEntryFactory(price_list=base, item=item, price=old, valid_to=year - timedelta(days=1))
     PriceEntryFactory(price_list=base, item=item, price=price, valid_from=year)
     for start, better in breaks.items():
         PriceEntryFactory(

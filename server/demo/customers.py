@@ -8,6 +8,7 @@ from apps.people.models import User
 from demo.factories import AddressFactory, ContactFactory, CustomerFactory
 
 #: name, kind, owner, list, limit, terms (days, end of month), town, contacts, habit, parent
+# fmt: off
 CUSTOMERS = [
     ("Marrow Vale Growers", "buying group", "ilse", "trade", "90000", (30, "after"), "Marrow Vale", ["Ansel Rook, buyer", "Fenna Dray, accounts"], "good", None),
     ("Hazelmoor Orchards", "grower", "ilse", "trade", "40000", (30, ""), "Hazelmoor", ["Maren Holt, orchard manager", "Jory Pell, accounts"], "slow", "Marrow Vale Growers"),
@@ -30,6 +31,7 @@ CUSTOMERS = [
     ("Abbotsmere Cherries", "grower", "ilse", "sterling", "25000", (30, ""), "Abbotsmere", ["Perrin Vane, owner"], "good", None),
     ("Nettlecombe Hops", "hop farm", "amara", "base", None, (30, ""), "Nettlecombe", ["Merle Ashby, owner"], "new", None),
 ]
+# fmt: on
 COUNTRY = {"francs": "CH", "sterling": "GB"}
 
 

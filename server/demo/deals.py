@@ -230,8 +230,20 @@ def _orders(today: date, now: datetime) -> None:
     customers = {deal.title: deal for deal in Deal.objects.select_related("customer", "owner")}
     extra = [
         ("Sable Farm", "Crates for the harvest store", [("BIN-CRA", "600", "H87", None)], 9, True),
-        ("Saltmarsh Vineyards", "Anchors for the replant", [("ANC-110", "240", "H87", "3"), ("WIR-025", "30", "RL", None)], 15, True),
-        ("Fellgate Orchards", "Start-up of the new station", [("SRV-STA", "1", "E48", None), ("DRI-REG", "12", "H87", None)], 4, False),
+        (
+            "Saltmarsh Vineyards",
+            "Anchors for the replant",
+            [("ANC-110", "240", "H87", "3"), ("WIR-025", "30", "RL", None)],
+            15,
+            True,
+        ),
+        (
+            "Fellgate Orchards",
+            "Start-up of the new station",
+            [("SRV-STA", "1", "E48", None), ("DRI-REG", "12", "H87", None)],
+            4,
+            False,
+        ),
         ("Stonebeck Farm", "Bark for the young trees", [("SUB-BAR", "480", "BG", None)], 1, False),
     ]
     stage = Stage.objects.get(code="deciding")
@@ -250,8 +262,18 @@ def _orders(today: date, now: datetime) -> None:
 def _diary(today: date) -> None:
     """What was said, and what is to do."""
     for title, kind, text, days in (
-        ("New frost line, north field", "visit", "Walked the north field with Maren. Wants candles before the first frost.", None),
-        ("New frost line, north field", "note", "Jory pays late when the season is slow; agree the terms first.", None),
+        (
+            "New frost line, north field",
+            "visit",
+            "Walked the north field with Maren. Wants candles before the first frost.",
+            None,
+        ),
+        (
+            "New frost line, north field",
+            "note",
+            "Jory pays late when the season is slow; agree the terms first.",
+            None,
+        ),
         ("Replace the drip lines", "call", "Piers waits for the trial results.", None),
         ("Replace the drip lines", "follow_up", "Ask Piers for the trial results", -2),
         ("Drip irrigation, 11 ha", "follow_up", "Call Rafe about the phasing", 0),

@@ -1,8 +1,9 @@
 """Records for the demo and the tests. Seeded by the caller; nothing here is random by itself."""
 
-from datetime import date, timedelta
+from datetime import timedelta
 from decimal import Decimal
 
+from django.utils import timezone
 import factory
 from factory.django import DjangoModelFactory
 
@@ -46,7 +47,7 @@ class UserFactory(DjangoModelFactory[User]):
     role = REP
     team = factory.SubFactory(TeamFactory)
     may_see_margin = True
-    password = "!"
+    password = "!"  # noqa: S105 - a hash that no password has
 
 
 class UnitFactory(DjangoModelFactory[Unit]):
@@ -206,7 +207,7 @@ class DealFactory(DjangoModelFactory[Deal]):
     owner = factory.SelfAttribute("customer.owner")
     stage = factory.SubFactory(StageFactory)
     estimate = Decimal("1000.00")
-    decision_on = factory.LazyFunction(lambda: date.today() + timedelta(days=14))
+    decision_on = factory.LazyFunction(lambda: timezone.localdate() + timedelta(days=14))
 
 
 class InvoiceFactory(DjangoModelFactory[Invoice]):
@@ -217,7 +218,7 @@ class InvoiceFactory(DjangoModelFactory[Invoice]):
 
     number = factory.Sequence(lambda n: f"INV-T{n:05d}")
     customer = factory.SubFactory(CustomerFactory)
-    on = factory.LazyFunction(date.today)
+    on = factory.LazyFunction(timezone.localdate)
     due_on = factory.LazyAttribute(lambda o: o.on + timedelta(days=o.customer.terms_days))
     currency = factory.SelfAttribute("customer.currency")
     gross = Decimal("120.00")
@@ -232,7 +233,7 @@ class PaymentFactory(DjangoModelFactory[Payment]):
 
     number = factory.Sequence(lambda n: f"PAY-T{n:05d}")
     customer = factory.SubFactory(CustomerFactory)
-    on = factory.LazyFunction(date.today)
+    on = factory.LazyFunction(timezone.localdate)
     currency = factory.SelfAttribute("customer.currency")
     amount = Decimal("120.00")
 

@@ -13,6 +13,7 @@ from routecore.dates import Terms
 
 HABITS = {row[0]: row[8] for row in CUSTOMERS}
 #: How many days after the invoice each habit pays, and how many days late at the most.
+# fmt: off
 PAYS_AFTER = {"good": (18, 32), "slow": (34, 52), "late": (40, 75), "limit": (20, 40), "held": (45, 90)}
 #: Invoices a month, by month: spring and harvest are busy.
 SEASON = {1: 1, 2: 2, 3: 3, 4: 3, 5: 1, 6: 1, 7: 1, 8: 2, 9: 2, 10: 1, 11: 2, 12: 1}
@@ -25,6 +26,7 @@ OPEN = [
     ("Kettlewick Nursery", "2265.40", 78),
     ("Dunmere Estate", "14920.00", 71),
 ]
+# fmt: on
 
 
 def make_history(customers: dict[str, Customer], today: date, random: Random) -> None:
@@ -67,9 +69,7 @@ def _invoice(
         number=f"INV-{number}",
         customer=customer,
         on=on,
-        due_on=Terms(
-            days=customer.terms_days, end_of_month=customer.terms_end_of_month
-        ).due(on),
+        due_on=Terms(days=customer.terms_days, end_of_month=customer.terms_end_of_month).due(on),
         gross=gross.quantize(Decimal("0.01")),
         base_rate=rate_on(customer.currency, on),
     )
@@ -78,7 +78,11 @@ def _invoice(
     if paid_on <= today:
         _pay(invoice, paid_on, invoice.gross)
     elif habit == "slow" and random.random() < 0.4:
-        _pay(invoice, max(on, today - timedelta(days=3)), (invoice.gross / 2).quantize(Decimal("0.01")))
+        _pay(
+            invoice,
+            max(on, today - timedelta(days=3)),
+            (invoice.gross / 2).quantize(Decimal("0.01")),
+        )
 
 
 def _pay(invoice: Invoice, on: date, amount: Decimal) -> None:
@@ -86,4 +90,3 @@ def _pay(invoice: Invoice, on: date, amount: Decimal) -> None:
         number=invoice.number.replace("INV", "PAY"), customer=invoice.customer, on=on, amount=amount
     )
     AllocationFactory(payment=payment, invoice=invoice)
-

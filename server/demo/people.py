@@ -5,7 +5,7 @@ from django.contrib.auth.hashers import make_password
 from apps.people.models import ADMIN, CLERK, LEAD, REP, Team, User
 from demo.factories import TeamFactory, UserFactory
 
-PASSWORD = "orchard-demo"
+PASSWORD = "orchard-demo"  # noqa: S105 - the demo's, printed by the start command
 #: user name, first name, last name, role, may see margin
 PEOPLE = [
     ("ilse", "Ilse", "Brandvold", REP, True),

@@ -5,6 +5,7 @@ environment (``VIVID_BACKOFFICE_TOKEN``). Standard library only.
 """
 
 import argparse
+from contextlib import suppress
 import os
 from pathlib import Path
 import signal
@@ -39,10 +40,8 @@ def main() -> int:
     threading.Thread(target=run_by_itself, args=(store,), daemon=True).start()
     server = serve(store, token, given.port)
     signal.signal(signal.SIGTERM, lambda *_: threading.Thread(target=server.shutdown).start())
-    try:
+    with suppress(KeyboardInterrupt):
         server.serve_forever(poll_interval=0.1)
-    except KeyboardInterrupt:
-        pass
     server.server_close()
     return 0
 

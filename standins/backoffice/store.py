@@ -4,22 +4,24 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import UTC, date, datetime, timedelta
 import json
+import os
 from pathlib import Path
 import sqlite3
 from typing import Any
 import uuid
+from zoneinfo import ZoneInfo
 
 STEPS = ("taken", "shipped", "invoiced", "paid")
-TABLES = """
-CREATE TABLE IF NOT EXISTS orders (
+TABLES = (
+    """CREATE TABLE IF NOT EXISTS orders (
     number TEXT PRIMARY KEY, key TEXT NOT NULL UNIQUE, body TEXT NOT NULL, state TEXT NOT NULL,
-    held INTEGER NOT NULL DEFAULT 0, received_at TEXT NOT NULL, moved_at TEXT NOT NULL);
-CREATE TABLE IF NOT EXISTS events (
+    held INTEGER NOT NULL DEFAULT 0, received_at TEXT NOT NULL, moved_at TEXT NOT NULL)""",
+    """CREATE TABLE IF NOT EXISTS events (
     position INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, key TEXT NOT NULL,
-    kind TEXT NOT NULL, occurred_at TEXT NOT NULL, data TEXT NOT NULL);
-CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, last INTEGER NOT NULL);
-CREATE TABLE IF NOT EXISTS switches (name TEXT PRIMARY KEY, value TEXT NOT NULL);
-"""
+    kind TEXT NOT NULL, occurred_at TEXT NOT NULL, data TEXT NOT NULL)""",
+    "CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, last INTEGER NOT NULL)",
+    "CREATE TABLE IF NOT EXISTS switches (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
+)
 
 
 class Clash(Exception):
@@ -33,7 +35,8 @@ class Store:
         file.parent.mkdir(parents=True, exist_ok=True)
         self._file = file
         with self._open() as db:
-            db.executescript(TABLES)
+            for table in TABLES:
+                db.execute(table)
 
     @contextmanager
     def _open(self) -> Iterator[sqlite3.Connection]:
@@ -108,9 +111,11 @@ class Store:
             if row is None or bool(row["held"]) == held:
                 return False
             db.execute("UPDATE orders SET held = ? WHERE number = ?", (int(held), number))
-            data = {"number": number, "reason": "Credit: being looked at"} if held else {
-                "number": number
-            }
+            data = (
+                {"number": number, "reason": "Credit: being looked at"}
+                if held
+                else {"number": number}
+            )
             _announce(db, row["key"], "held" if held else "released", data)
             return True
 
@@ -144,13 +149,13 @@ def _shipment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict
     return {
         "number": f"DN-{_count(db, 'delivery', 71300)}",
         "order": number,
-        "on": date.today().isoformat(),
+        "on": _today().isoformat(),
         "lines": [{"line": line["line"], "quantity": line["quantity"]} for line in goods],
     }
 
 
 def _invoice(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any]:
-    today = date.today()
+    today = _today()
     return {
         "number": f"INV-B{_count(db, 'invoice', 9100)}",
         "order": number,
@@ -171,7 +176,7 @@ def _payment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[
     return {
         "number": f"PAY-B{_count(db, 'payment', 5000)}",
         "invoice": invoice,
-        "on": date.today().isoformat(),
+        "on": _today().isoformat(),
         "amount": body["payable"],
     }
 
@@ -199,6 +204,11 @@ def _count(db: sqlite3.Connection, name: str, start: int) -> int:
     db.execute("INSERT OR IGNORE INTO counters VALUES (?, ?)", (name, start))
     db.execute("UPDATE counters SET last = last + 1 WHERE name = ?", (name,))
     return int(db.execute("SELECT last FROM counters WHERE name = ?", (name,)).fetchone()[0])
+
+
+def _today() -> date:
+    """The business day, in the house's time zone."""
+    return datetime.now(ZoneInfo(os.environ.get("VIVID_TIME_ZONE", "Europe/Vienna"))).date()
 
 
 def _now() -> str:

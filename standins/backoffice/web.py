@@ -8,9 +8,9 @@ Interface (JSON, bearer token):
 The page ``/`` lists the orders; its buttons step one on, hold or release it, or let all run.
 """
 
+import hmac
 from http import HTTPStatus
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
-import hmac
 import json
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
@@ -79,7 +79,9 @@ class Handler(BaseHTTPRequestHandler):
         if not self._allowed():
             return
         try:
-            after, limit = (int(query.get(k, [d])[0]) for k, d in (("after", "0"), ("limit", "100")))
+            after, limit = (
+                int(query.get(k, [d])[0]) for k, d in (("after", "0"), ("limit", "100"))
+            )
         except ValueError:
             self._json(HTTPStatus.BAD_REQUEST, {"message": "after and limit are numbers"})
             return
@@ -158,5 +160,3 @@ def serve(store: Store, token: str, port: int) -> ThreadingHTTPServer:
     server = ThreadingHTTPServer(("127.0.0.1", port), handler)
     server.daemon_threads = True
     return server
-
-

@@ -60,15 +60,15 @@ class Node:
         self._asked.add(key)
         return self.value.get(key)
 
-    def text(
-        self, key: str, *, default: str | None = None, choices: tuple[str, ...] = ()
-    ) -> str:
+    def text(self, key: str, *, default: str | None = None, choices: tuple[str, ...] = ()) -> str:
         """A string; without default it is required."""
         value = self.get(key)
         if value is None and default is not None:
             return default
         if not isinstance(value, str) or (not value and default is None):
-            self.fault(key, "is required" if value is None else "must be a string that is not empty")
+            self.fault(
+                key, "is required" if value is None else "must be a string that is not empty"
+            )
             return default or ""
         if choices and value not in choices:
             self.fault(key, f"must be one of {', '.join(choices)}")

@@ -126,9 +126,11 @@ def _items(root: Node) -> list[Item]:
     found: list[Item] = []
     for node in root.objects("items"):
         units = node.object("units")
-        factors = {
-            str(unit): units.decimal(str(unit), positive=True) for unit in units.value
-        } if units else {}
+        factors = (
+            {str(unit): units.decimal(str(unit), positive=True) for unit in units.value}
+            if units
+            else {}
+        )
         code, base = node.text("id"), node.text("base_unit")
         values = {
             key: node.optional_decimal(key, minimum=ZERO)
@@ -140,12 +142,14 @@ def _items(root: Node) -> list[Item]:
         if any(item.id == code for item in found):
             node.fault("id", "is used twice")
         made = node.build(
-            lambda code=code, base=base, factors=factors, group=group, category=category, values=values: Item(  # type: ignore[misc]
-                id=code,
-                units=Units(base=base, factors=factors),
-                tax_category=category,
-                group=group,
-                **values,
+            lambda code=code, base=base, factors=factors, group=group, category=category, values=values: (
+                Item(  # type: ignore[misc]
+                    id=code,
+                    units=Units(base=base, factors=factors),
+                    tax_category=category,
+                    group=group,
+                    **values,
+                )
             )
         )
         if made:

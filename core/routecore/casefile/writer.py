@@ -114,7 +114,9 @@ def describe_step(step: Step, digits: int) -> str:
         return f"line discount{percent} takes off {plain(step.value, digits)}"
     words = {"typed": "typed", "list_price": step.source, "derived": f"{step.source} derives"}
     since = f", from {plain(step.from_quantity)}" if step.from_quantity else ""
-    return f"{words[step.code]} {plain(step.value, digits)} per {plain(step.per)} {step.unit}{since}"
+    return (
+        f"{words[step.code]} {plain(step.value, digits)} per {plain(step.per)} {step.unit}{since}"
+    )
 
 
 def describe_passed(passed: PassedOver, digits: int) -> str:

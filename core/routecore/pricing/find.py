@@ -104,9 +104,7 @@ def find_price(
         if price_list.currency != currency:
             if entries:
                 passed.append(
-                    PassedOver(
-                        source=source, reason="other_currency", currency=price_list.currency
-                    )
+                    PassedOver(source=source, reason="other_currency", currency=price_list.currency)
                 )
             continue
         holding: list[PriceEntry] = []

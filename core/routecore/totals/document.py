@@ -63,9 +63,7 @@ def _ids_differ(lines: Sequence[Line]) -> None:
         seen.add(line.id)
 
 
-def _with_shares(
-    priced: list[PricedLine], discount: Decimal, currency: str
-) -> list[PricedLine]:
+def _with_shares(priced: list[PricedLine], discount: Decimal, currency: str) -> list[PricedLine]:
     counted = [n for n, line in enumerate(priced) if line.counted and line.net is not None]
     shares = dict(
         zip(
@@ -110,13 +108,17 @@ def _totals(
     taxes: TaxTable,
 ) -> Totals:
     counted = [
-        (line, p, p.net) for line, p in zip(lines, priced, strict=True)
+        (line, p, p.net)
+        for line, p in zip(lines, priced, strict=True)
         if p.counted and p.net is not None
     ]
     discount = _minor(sum_of(p.document_discount_share for _, p, _ in counted), terms)
     net = lines_net - discount
     rows = tax_rows(
-        ((line.item.tax_category, amount - p.document_discount_share) for line, p, amount in counted),
+        (
+            (line.item.tax_category, amount - p.document_discount_share)
+            for line, p, amount in counted
+        ),
         taxes,
         currency=terms.currency,
         rounding=terms.tax_rounding,

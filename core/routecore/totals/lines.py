@@ -137,11 +137,19 @@ def _price_of(
     if line.price is None:
         return rule
     replaced = (
-        PassedOver(
-            source=rule.source, reason="replaced", price=rule.price, per=rule.per, unit=rule.unit
-        ),
-        *rule.passed_over,
-    ) if isinstance(rule, FoundPrice) else rule
+        (
+            PassedOver(
+                source=rule.source,
+                reason="replaced",
+                price=rule.price,
+                per=rule.per,
+                unit=rule.unit,
+            ),
+            *rule.passed_over,
+        )
+        if isinstance(rule, FoundPrice)
+        else rule
+    )
     step = Step(code="typed", source="typed", value=line.price, per=Decimal(1), unit=line.unit)
     return FoundPrice(
         price=line.price,

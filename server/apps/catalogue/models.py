@@ -151,4 +151,3 @@ class ExchangeRate(models.Model):
             models.UniqueConstraint(fields=["currency", "on"], name="rate_once_a_day"),
             positive("rate", "rate_positive"),
         ]
-

@@ -84,9 +84,9 @@ def price_book(start: PriceList, items: Iterable[int]) -> pricing.PriceBook:
 
 def tax_table() -> dict[str, tuple[totals.TaxComponent, ...]]:
     """Every category's components, in order; a category without any gives an empty tuple."""
-    table: dict[str, tuple[totals.TaxComponent, ...]] = {
-        code: () for code in TaxCategory.objects.values_list("code", flat=True)
-    }
+    table: dict[str, tuple[totals.TaxComponent, ...]] = dict.fromkeys(
+        TaxCategory.objects.values_list("code", flat=True), ()
+    )
     for row in TaxComponent.objects.order_by("category_id", "position"):
         table[row.category_id] += (
             totals.TaxComponent(name=row.name, percent=row.percent.normalize(), on=row.on),

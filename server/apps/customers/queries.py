@@ -70,7 +70,8 @@ def standings(
 def _currencies(rows: dict[int, Customer]) -> set[str]:
     """Invoices are written in the customer's currency; a change of it leaves old ones behind."""
     return set(
-        Invoice.objects.filter(customer_id__in=list(rows)).values_list("currency", flat=True)
+        Invoice.objects.filter(customer_id__in=list(rows))
+        .values_list("currency", flat=True)
         .distinct()
     )
 

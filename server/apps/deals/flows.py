@@ -14,7 +14,16 @@ from apps.people.access import new_owner, owned, pick, pick_locked, sells
 from apps.people.models import User
 
 #: What a deal's journal follows.
-WATCHED = ("stage", "decision", "estimate", "probability", "confidence", "title", "owner", "contact")
+WATCHED = (
+    "stage",
+    "decision",
+    "estimate",
+    "probability",
+    "confidence",
+    "title",
+    "owner",
+    "contact",
+)
 
 
 @transaction.atomic
@@ -139,7 +148,9 @@ def _apply(who: User, deal: Deal, changes: dict[str, object], now: datetime) -> 
             case "contact_id", None:
                 deal.contact = None
             case "contact_id", int():
-                deal.contact = pick(Contact.objects.filter(customer=deal.customer), value, "contact")
+                deal.contact = pick(
+                    Contact.objects.filter(customer=deal.customer), value, "contact"
+                )
             case "owner_id", int():
                 deal.owner = new_owner(who, value)
             case "probability_reason", _:

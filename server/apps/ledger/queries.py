@@ -29,9 +29,7 @@ def unallocated(customers: Iterable[int]) -> list[tuple[int, str, Decimal]]:
     """(customer, currency, amount) of payments that settle no invoice yet."""
     rows = (
         Payment.objects.filter(customer_id__in=list(customers))
-        .annotate(
-            used=Coalesce(Sum("allocations__amount"), NOTHING, output_field=amount_column())
-        )
+        .annotate(used=Coalesce(Sum("allocations__amount"), NOTHING, output_field=amount_column()))
         .filter(amount__gt=F("used"))
         .values_list("customer_id", "currency", F("amount") - F("used"))
     )

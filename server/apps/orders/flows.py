@@ -84,9 +84,7 @@ def _must_be_acceptable(revision: Revision, today: date) -> None:
         raise Refused("not_issued", "A draft cannot be accepted. Issue it first.")
     made = Order.objects.filter(revision__quote_id=revision.quote_id).first()
     if made is not None:
-        raise Refused(
-            "ordered", f"This quote became order {made.number} already.", path="revision"
-        )
+        raise Refused("ordered", f"This quote became order {made.number} already.", path="revision")
     newer = revision.quote.revisions.filter(pk__gt=revision.pk, issued_at__isnull=False).first()
     if newer is not None:
         raise Refused(

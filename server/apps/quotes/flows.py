@@ -106,9 +106,7 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     if len(draft.lines) > MOST_LINES:
         raise Invalid("too_many", f"A quote holds at most {MOST_LINES} lines.", path="lines")
     if draft.valid_until < today:
-        raise Invalid(
-            "date_gone_by", "The validity cannot end in the past.", path="valid_until"
-        )
+        raise Invalid("date_gone_by", "The validity cannot end in the past.", path="valid_until")
     revision.on = today
     revision.valid_until = draft.valid_until
     revision.discount_percent = draft.discount_percent
@@ -219,9 +217,7 @@ def issue_revision(
     revision.version += 1
     QuotePaper.objects.create(revision=revision, pdf=make_pdf(revision, lines))
     revision.save()
-    record_changes(
-        who, "quote", quote.pk, {f"revision {revision.letter}": ("draft", "issued")}
-    )
+    record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("draft", "issued")})
     if quote.deal_id:
         follow_quote(who, quote.deal_id, revision.base_net)
     add_activity(
@@ -246,7 +242,9 @@ PROBLEM_WORDS = {
 def _refuse_problems(priced: PricedDocument) -> None:
     keys = [line.id for line in priced.lines]
     for problem in priced.problems:
-        facts = {k: f"{v.normalize():f}" if v is not None else "—" for k, v in problem.facts.items()}
+        facts = {
+            k: f"{v.normalize():f}" if v is not None else "—" for k, v in problem.facts.items()
+        }
         words = PROBLEM_WORDS[problem.code].format(**facts)
         if problem.line:
             number = keys.index(problem.line)
@@ -261,9 +259,7 @@ def _freeze_lines(lines: list[QuoteLine], priced: PricedDocument) -> None:
         row.price_unit = result.unit
         row.net = result.net
         row.discount_share = result.document_discount_share
-        row.tax_category = (
-            row.revision.quote.customer.tax_category_id or row.item.tax_category_id
-        )
+        row.tax_category = row.revision.quote.customer.tax_category_id or row.item.tax_category_id
     QuoteLine.objects.bulk_update(
         lines, ["price", "per", "price_unit", "net", "discount_share", "tax_category"]
     )

@@ -71,6 +71,8 @@ def filter_quotes(
         rows = rows.filter(customer_id=customer)
     for word in words.split()[:6]:
         rows = rows.filter(
-            Q(number__icontains=word) | Q(customer__name__icontains=word) | Q(deal__title__icontains=word)
+            Q(number__icontains=word)
+            | Q(customer__name__icontains=word)
+            | Q(deal__title__icontains=word)
         )
     return rows

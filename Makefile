@@ -1,0 +1,28 @@
+# The commands of the house. `make` alone lists them.
+PYTHON := .venv/bin/python
+
+.PHONY: help start up down reset-demo test bench format
+
+help:        ## this list
+	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
+
+start:       ## install what is missing, start everything, stop it with Ctrl-C
+	@ops/prepare.sh run && exec python3 -m ops.processes start
+
+up:          ## the same in the background
+	@ops/prepare.sh run && python3 -m ops.processes up
+
+down:        ## stop what `make up` started
+	@python3 -m ops.processes down
+
+reset-demo:  ## empty the database and load the demo data again
+	@ops/prepare.sh run && python3 -m ops.processes reset-demo
+
+test:        ## format, lint, types, contracts, core, server and browser tests
+	@ops/prepare.sh test && ops/test.sh
+
+bench:       ## speed, as ratios within one run
+	@ops/prepare.sh test && $(PYTHON) -m ops.bench
+
+format:      ## put the code into its format
+	@$(PYTHON) -m ruff format . && $(PYTHON) -m ruff check --fix . && cd web && npx --no-install prettier --write src
