@@ -1,5 +1,6 @@
 # The commands of the house. `make` alone lists them.
 PYTHON := .venv/bin/python
+export PYTHONPATH := core:server:.
 
 .PHONY: help start up down reset-demo test bench format
 

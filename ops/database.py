@@ -19,8 +19,8 @@ import subprocess
 import sys
 import time
 
+from config.paths import ROOT, VAR, load_secrets
 from ops.ports import Trouble, is_listening
-from server.config.paths import ROOT, VAR, load_secrets
 
 CHARSET = ["--character-set-server=utf8mb4", "--collation-server=utf8mb4_uca1400_as_ci"]
 IN_MEMORY = [

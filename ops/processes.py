@@ -16,9 +16,9 @@ import time
 from urllib.error import URLError
 from urllib.request import urlopen
 
+from config.paths import ROOT, VAR, load_secrets
 from ops import database
 from ops.ports import Trouble, is_listening
-from server.config.paths import ROOT, VAR, load_secrets
 
 PYTHON = ROOT / ".venv" / "bin" / "python"
 WEB_PORT = int(os.environ.get("VIVID_PORT", "8000"))

@@ -14,6 +14,6 @@ export default defineConfig({
     }),
   ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
-  build: { chunkSizeWarningLimit: 900 },
+  build: { chunkSizeWarningLimit: 900, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
 })

@@ -1,6 +1,7 @@
 """Customers: found, looked at, with their standing and all their documents."""
 
 from datetime import date
+from decimal import Decimal
 from typing import Annotated, Literal
 
 from django.conf import settings
@@ -38,6 +39,7 @@ from apps.quotes.models import Quote
 from apps.quotes.queries import state_of as quote_state
 from apps.quotes.queries import with_newest
 from routecore.casefile.writer import plain
+from routecore.money import round_to_step
 from routecore.standing import Standing, days_to_pay
 from routecore.standing.ageing import bucket_of
 
@@ -242,8 +244,8 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         held=row.held,
         mine=person.role != "clerk",
         standing=standing_out(standings([row], on)[row.pk]),
-        days_to_pay=plain(days_to_pay(recent)),
-        days_to_pay_before=plain(days_to_pay(before)),
+        days_to_pay=_whole_days(recent),
+        days_to_pay_before=_whole_days(before),
         open_items=_open_items(row, on),
         contacts=[ContactOut.from_orm(c) for c in row.contacts.all()],
         addresses=[AddressOut.from_orm(a) for a in row.addresses.all()],
@@ -251,6 +253,11 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         activities=[activity_out(a) for a in row.activities.select_related("owner")[:30]],
         documents=_documents(row, on),
     )
+
+
+def _whole_days(payments: list[tuple[Decimal, int]]) -> str | None:
+    days = days_to_pay(payments)
+    return None if days is None else plain(round_to_step(days, Decimal(1)))
 
 
 def _open_items(row: Customer, on: date) -> list[OpenItemOut]:
@@ -272,8 +279,8 @@ def _open_items(row: Customer, on: date) -> list[OpenItemOut]:
     ]
 
 
-def _signed(invoice: Invoice, amount: object) -> str:
-    value = -amount if invoice.kind == CREDIT else amount  # type: ignore[operator]
+def _signed(invoice: Invoice, amount: Decimal) -> str:
+    value = -amount if invoice.kind == CREDIT else amount
     return sure_money(value, invoice.currency)
 
 

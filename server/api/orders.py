@@ -256,10 +256,11 @@ def order_out(person: User, order_id: int) -> OrderOut:
         buyer=order.buyer,
         delivery_address=order.delivery_address,
         tax=order.tax,
-        **{
-            name: sure_money(getattr(order, name), order.currency)
-            for name in ("lines_net", "document_discount", "net", "tax_total", "payable_rounding")
-        },
+        lines_net=sure_money(order.lines_net, order.currency),
+        document_discount=sure_money(order.document_discount, order.currency),
+        net=sure_money(order.net, order.currency),
+        tax_total=sure_money(order.tax_total, order.currency),
+        payable_rounding=sure_money(order.payable_rounding, order.currency),
         unit_names=unit_names(),
         lines=[_line(row, order.currency) for row in _lines(order)],
         handover=_handover(entry) if entry else None,

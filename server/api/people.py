@@ -9,7 +9,6 @@ from django.middleware.csrf import get_token
 from ninja import Router, Schema
 from pydantic import StringConstraints
 
-from api.shapes import who
 from apps.errors import Forbidden
 from apps.people.models import ADMIN, CLERK, LEAD, REP, User
 
@@ -43,6 +42,7 @@ class Me(Schema):
     leads: bool
     people: list[Person]
     base_currency: str
+    time_zone: str
 
 
 def me_of(person: User) -> Me:
@@ -64,6 +64,7 @@ def me_of(person: User) -> Me:
         if leads
         else [],
         base_currency=settings.BASE_CURRENCY,
+        time_zone=settings.TIME_ZONE,
     )
 
 
@@ -78,10 +79,13 @@ def sign_in(request: HttpRequest, data: SignIn) -> Me:
     return me_of(person)
 
 
-@router.get("/session", response=Me, operation_id="get_session")
-def session(request: HttpRequest) -> Me:
-    """Who is signed in."""
-    return me_of(who(request))
+@router.get("/session", response={200: Me, 204: None}, auth=None, operation_id="get_session")
+def session(request: HttpRequest) -> tuple[int, Me | None]:
+    """Who is signed in; 204 where nobody is."""
+    person = request.user
+    if not (isinstance(person, User) and person.is_active):
+        return 204, None
+    return 200, me_of(person)
 
 
 @router.delete("/session", response={204: None}, operation_id="sign_out")

@@ -2,7 +2,7 @@
 
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, cast
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
@@ -248,24 +248,25 @@ class Answer(Schema):
     days_left: int
 
 
-def shown(priced: dict[str, Any], person: User) -> dict[str, Any]:
+def shown(priced: dict[str, Any], person: User) -> PricedOut:
     """The stored answer, without cost and margin for those who may not see them."""
-    if person.sees_margin:
-        return priced
-    lines = [_without(line) for line in priced["lines"]]
-    return {**priced, "lines": lines, "totals": _without(priced["totals"])}
+    if not person.sees_margin:
+        lines = [_without(line) for line in priced["lines"]]
+        priced = {**priced, "lines": lines, "totals": _without(priced["totals"])}
+    return cast("PricedOut", priced)
 
 
 def _without(part: dict[str, Any]) -> dict[str, Any]:
     return {key: value for key, value in part.items() if key not in HIDDEN_WITHOUT_RIGHT}
 
 
-def problems_of(revision: Revision) -> list[dict[str, Any]]:
+def problems_of(revision: Revision) -> list[ProblemOut]:
     """The core's problems with words for a person."""
     found = []
     for problem in revision.priced["problems"]:
         facts = {name: problem.get(name) or "—" for name in ("below", "above")}
-        found.append({**problem, "words": PROBLEM_WORDS[problem["code"]].format(**facts)})
+        words = PROBLEM_WORDS[problem["code"]].format(**facts)
+        found.append(cast("ProblemOut", {**problem, "words": words}))
     return found
 
 

@@ -1,5 +1,6 @@
 """The demo's pipeline: about 25 deals, with quotes, orders and a day's work."""
 
+from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 
@@ -14,6 +15,7 @@ from apps.orders.models import Order
 from apps.quotes.flows import Draft, issue_revision, revise, save_draft, start_quote
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine
+from demo.backoffice import tell_story
 from demo.factories import DealFactory, StageFactory
 
 #: code, name, probability, outcome
@@ -37,7 +39,7 @@ DEALS = [
     ("Two Elms Fruit", "Bins for the new store", "spotted", "14000", 55, "stretch"),
     ("Marrow Vale Growers", "Members' winter order", "talking", "44000", 61, "stretch"),
     ("Abbotsmere Cherries", "Rain covers, two rows", "shaping", "16000", 30, "likely"),
-    ("Stonebeck Farm", "Filter station for the well", "talking", "5400", 40, "stretch"),
+    ("Stonebeck Farm", "Filter station for the well", "deciding", "5400", 10, "likely"),
     ("Hazelmoor Orchards", "Harvest crates", "spotted", "3200", 75, "likely"),
     ("Brackenby Soft Fruit", "Coir blocks, yearly", "spotted", "8000", 4, "stretch"),
     ("Saltmarsh Vineyards", "End posts, east slope", "shaping", "38000", 17, "likely"),
@@ -139,6 +141,76 @@ def _issue(revision: Revision, today: date, now: datetime, follow_up: int = 7) -
     )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PastOrder:
+    """An order of the demo; ``reached`` is how far it came (see ``demo.backoffice``)."""
+
+    customer: str
+    title: str
+    lines: list[tuple[str, str, str, str | None]]
+    days: int
+    reached: str
+
+
+ORDERS = [
+    PastOrder(
+        customer="Stonebeck Farm",
+        title="Bark for the young trees",
+        lines=[("SUB-BAR", "480", "BG", None)],
+        days=1,
+        reached="ready",
+    ),
+    PastOrder(
+        customer="Quince House Estate",
+        title="Crates before the harvest",
+        lines=[("BIN-CRA", "500", "H87", None), ("BIN-300", "24", "H87", "2")],
+        days=88,
+        reached="paid",
+    ),
+    PastOrder(
+        customer="Marrow Vale Growers",
+        title="Posts for the members",
+        lines=[("POS-200", "960", "H87", None), ("WIR-025", "80", "RL", "2")],
+        days=37,
+        reached="part_paid",
+    ),
+    PastOrder(
+        customer="Two Elms Fruit",
+        title="Frost candles, twelve pallets",
+        lines=[("FRO-420", "2160", "H87", "3"), ("FRO-FAN", "2", "H87", None)],
+        days=6,
+        reached="part_shipped",
+    ),
+    PastOrder(
+        customer="Sable Farm",
+        title="Crates for the harvest store",
+        lines=[("BIN-CRA", "600", "H87", None)],
+        days=9,
+        reached="shipped",
+    ),
+    PastOrder(
+        customer="Saltmarsh Vineyards",
+        title="Anchors for the replant",
+        lines=[("ANC-110", "240", "H87", "3"), ("WIR-025", "30", "RL", None)],
+        days=15,
+        reached="held",
+    ),
+    PastOrder(
+        customer="Abbotsmere Cherries",
+        title="Net clips and fleece",
+        lines=[("NET-FLE", "4", "RL", None), ("NET-CLI", "6", "BG", None)],
+        days=3,
+        reached="refused",
+    ),
+    PastOrder(
+        customer="Fellgate Orchards",
+        title="Start-up of the new station",
+        lines=[("SRV-STA", "1", "E48", None), ("DRI-REG", "12", "H87", None)],
+        days=4,
+        reached="ready",
+    ),
+]
+
 FROST_LINE: list[tuple[str, str, str, str | None]] = [
     ("FRO-420", "720", "H87", "4"),
     ("POS-250", "90", "H87", None),
@@ -226,37 +298,25 @@ def order_for(
 
 
 def _orders(today: date, now: datetime) -> None:
-    """One order waits to be handed over, others are on their way to the back office."""
-    customers = {deal.title: deal for deal in Deal.objects.select_related("customer", "owner")}
-    extra = [
-        ("Sable Farm", "Crates for the harvest store", [("BIN-CRA", "600", "H87", None)], 9, True),
-        (
-            "Saltmarsh Vineyards",
-            "Anchors for the replant",
-            [("ANC-110", "240", "H87", "3"), ("WIR-025", "30", "RL", None)],
-            15,
-            True,
-        ),
-        (
-            "Fellgate Orchards",
-            "Start-up of the new station",
-            [("SRV-STA", "1", "E48", None), ("DRI-REG", "12", "H87", None)],
-            4,
-            False,
-        ),
-        ("Stonebeck Farm", "Bark for the young trees", [("SUB-BAR", "480", "BG", None)], 1, False),
-    ]
+    """One order waits to be handed over, others are under way, held, refused or paid."""
     stage = Stage.objects.get(code="deciding")
-    any_deals = {deal.customer.name: deal.customer for deal in customers.values()}
-    for name, title, lines, days, sent in extra:
-        day = today - timedelta(days=days)
+    customers = {row.name: row for row in Customer.objects.all()}
+    for row in ORDERS:
+        customer = customers[row.customer]
+        day = today - timedelta(days=row.days)
         DealFactory(
-            title=title, customer=any_deals[name], contact=any_deals[name].contacts.first(),
-            stage=stage, estimate=Decimal(3000), decision_on=day, confidence="sure",
-        )  # fmt: skip
-        order = order_for(title, lines, day, now - timedelta(days=days), close=True)
-        if sent:
-            hand_over(order.owner, order.pk, order.version, now=now)
+            title=row.title,
+            customer=customer,
+            contact=customer.contacts.first(),
+            stage=stage,
+            estimate=Decimal(3000),
+            decision_on=day,
+            confidence="sure",
+        )
+        then = now - timedelta(days=row.days)
+        order = order_for(row.title, row.lines, day, then, close=True)
+        if row.reached != "ready":
+            tell_story(hand_over(order.owner, order.pk, order.version, now=then), row.reached, then)
 
 
 def _diary(today: date) -> None:

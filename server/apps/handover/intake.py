@@ -7,6 +7,7 @@ applied as soon as the other arrives.
 from collections.abc import Iterable
 from datetime import date
 from decimal import Decimal, InvalidOperation
+from uuid import UUID
 
 from django.conf import settings
 from django.db import transaction
@@ -63,7 +64,7 @@ def feed_position() -> int:
     return row.position if row else 0
 
 
-def _apply_waiting(key: object) -> None:
+def _apply_waiting(key: UUID) -> None:
     entry = Handover.objects.select_for_update().filter(key=key).first()
     waiting = list(
         BackOfficeEvent.objects.filter(key=key, applied=False).order_by("occurred_at", "pk")

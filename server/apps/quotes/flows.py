@@ -144,7 +144,8 @@ def _write_lines(revision: Revision, lines: Sequence[DraftLine]) -> None:
     names = dict(
         Item.objects.filter(pk__in={line.item_id for line in lines}).values_list("pk", "name")
     )
-    fresh, changed = [], []
+    fresh: list[QuoteLine] = []
+    changed: list[QuoteLine] = []
     for position, line in enumerate(lines, start=1):
         row = stored.pop(line.key, None) or QuoteLine(revision=revision, key=line.key)
         values = {

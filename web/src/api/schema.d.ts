@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Session
-         * @description Who is signed in.
+         * @description Who is signed in; 204 where nobody is.
          */
         get: operations["get_session"];
         put?: never;
@@ -641,6 +641,8 @@ export interface components {
             people: components["schemas"]["Person"][];
             /** Base Currency */
             base_currency: string;
+            /** Time Zone */
+            time_zone: string;
         };
         /**
          * Person
@@ -2343,6 +2345,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Me"];
                 };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,18 +1,16 @@
 /** Who is signed in, and what they may do. */
-import { computed, ref } from 'vue'
-import { Fault, api, take, type Shapes } from '@/api/client'
+import { computed, ref, watchEffect } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+import { useZone } from './format'
 
 export const me = ref<Shapes['Me'] | null>(null)
+watchEffect(() => useZone(me.value?.time_zone), { flush: 'sync' })
+
 export const mayLead = computed(() => me.value?.leads ?? false)
 
 /** Ask who is signed in; null where nobody is. */
 export async function loadSession(): Promise<void> {
-  try {
-    me.value = await take(api.GET('/api/session'))
-  } catch (fault) {
-    if (!(fault instanceof Fault) || fault.status !== 401) throw fault
-    me.value = null
-  }
+  me.value = (await take(api.GET('/api/session'))) ?? null
 }
 
 export async function signIn(username: string, password: string): Promise<void> {

@@ -17,7 +17,7 @@ from routecore.money import minor_digits
 TEMPLATE = Path(__file__).with_name("quote.typ")
 FONTS = Path(font_hanken_grotesk.__file__).with_name("files")
 MINUS = "\N{MINUS SIGN}"
-THIN_SPACE = "\N{NARROW NO-BREAK SPACE}"
+GAP = "\N{NO-BREAK SPACE}"
 
 
 def make_pdf(revision: Revision, lines: list[QuoteLine]) -> bytes:
@@ -118,11 +118,11 @@ def day(value: date) -> str:
 def amount(value: object, digits: int) -> str:
     """An amount or price with grouped thousands, a true minus, at least so many decimals.
 
-    >>> amount("-1234.5", 2).replace(THIN_SPACE, " ").replace(MINUS, "-")
+    >>> amount("-1234.5", 2).replace(GAP, " ").replace(MINUS, "-")
     '-1 234.50'
     """
     whole, _, rest = f"{Decimal(str(value)):f}".partition(".")
-    grouped = f"{abs(int(whole)):,}".replace(",", THIN_SPACE)
+    grouped = f"{abs(int(whole)):,}".replace(",", GAP)
     sign = MINUS if whole.startswith("-") else ""
     rest = rest.rstrip("0").ljust(digits, "0")
     return f"{sign}{grouped}.{rest}" if rest else f"{sign}{grouped}"

@@ -95,7 +95,7 @@ async function addPerson(): Promise<void> {
         <div>
           <dt>Days to pay</dt>
           <dd>
-            {{ figure(data.days_to_pay) }}
+            {{ data.days_to_pay ? count(Number(data.days_to_pay), 'day') : '—' }}
             <small v-if="data.days_to_pay_before" class="soft"
               >before {{ figure(data.days_to_pay_before) }}</small
             >
@@ -252,7 +252,7 @@ async function addPerson(): Promise<void> {
                   <td>
                     <a :href="`mailto:${c.email}`">{{ c.email }}</a>
                   </td>
-                  <td>
+                  <td class="num">
                     <a :href="`tel:${c.phone}`">{{ c.phone }}</a>
                   </td>
                 </tr>

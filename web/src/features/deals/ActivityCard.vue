@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import EmptyState from '@/shared/EmptyState.vue'
-import { addDays, day, isoDay, moment } from '@/shared/format'
+import { addDays, day, todayIso, moment } from '@/shared/format'
 import { complain, say } from '@/shared/notices'
 
 const props = defineProps<{
@@ -16,7 +16,7 @@ const KINDS = { note: 'Note', call: 'Call', visit: 'Visit', follow_up: 'Follow-u
 type Kind = keyof typeof KINDS
 const kind = ref<Kind>('note')
 const text = ref('')
-const due = ref(addDays(isoDay(new Date()), 7))
+const due = ref(addDays(todayIso(), 7))
 const busy = ref(false)
 
 async function add(): Promise<void> {

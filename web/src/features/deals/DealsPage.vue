@@ -146,8 +146,8 @@ onKeyStroke('t', (event) => {
             </td>
             <td>{{ deal.stage_name }}</td>
             <td class="num">
-              {{ figure(deal.amount) }}
               <span v-if="!deal.quoted" class="soft" title="The rep's estimate">est.</span>
+              {{ figure(deal.amount) }}
             </td>
             <td class="num">{{ figure(deal.probability) }}</td>
             <td class="num">{{ figure(deal.weighted) }}</td>

@@ -5,7 +5,7 @@ import { useStorage } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Fault, api, take } from '@/api/client'
-import { addDays, isoDay } from '@/shared/format'
+import { addDays, todayIso } from '@/shared/format'
 import { say } from '@/shared/notices'
 import { me } from '@/shared/session'
 import CustomerPick from '@/features/customers/CustomerPick.vue'
@@ -26,7 +26,7 @@ const EMPTY = {
   estimate: '',
   stage: 'spotted',
   confidence: 'likely' as 'sure' | 'likely' | 'stretch',
-  decision: addDays(isoDay(new Date()), 30),
+  decision: addDays(todayIso(), 30),
   owner: '',
 }
 const draft = useStorage('vivid-new-deal', { ...EMPTY }, sessionStorage, { mergeDefaults: true })

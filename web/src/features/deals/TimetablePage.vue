@@ -9,7 +9,7 @@ import { computed, nextTick, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { Fault, api, take } from '@/api/client'
 import EmptyState from '@/shared/EmptyState.vue'
-import { addDays, count, day, figure, isoDay, rough, size } from '@/shared/format'
+import { addDays, count, day, figure, todayIso, rough, size } from '@/shared/format'
 import LoadState from '@/shared/LoadState.vue'
 import { complain, say } from '@/shared/notices'
 import { me } from '@/shared/session'
@@ -22,7 +22,7 @@ const router = useRouter()
 const client = useQueryClient()
 const { filters, values } = useFilters({ owner: '', confidence: '', least: '' })
 const stages = useStages()
-const today = isoDay(new Date())
+const today = todayIso()
 const columns = makeColumns(today)
 const { data, error, refetch } = useQuery({
   queryKey: computed(() => ['timetable', values.value]),

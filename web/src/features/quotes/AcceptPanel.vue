@@ -2,7 +2,7 @@
 /** The buyer said yes: the order, and whether the deal closes as won at this moment. */
 import { ref } from 'vue'
 import type { Shapes } from '@/api/client'
-import { figure, isoDay } from '@/shared/format'
+import { figure, todayIso } from '@/shared/format'
 import StepPanel from './StepPanel.vue'
 
 const props = defineProps<{ quote: Shapes['QuoteOut']; busy: boolean }>()
@@ -47,7 +47,7 @@ function go(): void {
     /></label>
     <label class="field"
       ><span>Wanted by</span>
-      <input v-model="wanted" class="input" type="date" :min="isoDay(new Date())" name="wanted"
+      <input v-model="wanted" class="input" type="date" :min="todayIso()" name="wanted"
     /></label>
     <label class="field"
       ><span>Deliver to</span>

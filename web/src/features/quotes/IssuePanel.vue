@@ -2,7 +2,7 @@
 /** Issuing freezes prices and words: what happens, and when to ask the buyer. */
 import { ref } from 'vue'
 import type { Shapes } from '@/api/client'
-import { addDays, day, figure, isoDay } from '@/shared/format'
+import { addDays, day, figure, todayIso } from '@/shared/format'
 import StepPanel from './StepPanel.vue'
 
 const props = defineProps<{
@@ -12,7 +12,7 @@ const props = defineProps<{
   busy: boolean
 }>()
 defineEmits<{ issue: [followUp: string]; close: [] }>()
-const today = isoDay(new Date())
+const today = todayIso()
 const week = addDays(today, 7)
 const followUp = ref(week < props.validUntil ? week : props.validUntil)
 </script>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How a price came about, what was passed over, and the next break, in plain words. */
 import type { Shapes } from '@/api/client'
-import { day, figure } from '@/shared/format'
+import { day, figure, units as counted } from '@/shared/format'
 
 type Priced = Shapes['PricedOut']['lines'][number]
 type Step = Priced['steps'][number]
@@ -23,7 +23,7 @@ const list = (code: string) => props.lists[code] ?? code
 
 function name(step: Step): string {
   const from =
-    step.from && step.from !== '0' ? `, from ${figure(step.from)} ${unit(step.unit)}` : ''
+    step.from && step.from !== '0' ? `, from ${counted(step.from, unit(step.unit))}` : ''
   const words: Record<string, string> = {
     typed: 'Agreed by hand',
     list_price: `${list(step.source)}${from}`,
@@ -44,7 +44,7 @@ function passed(entry: Passed): string {
   const why: Record<string, string> = {
     not_yet_valid: `from ${day(entry.day)}`,
     expired: `ended ${day(entry.day)}`,
-    below: `needs ${figure(entry.from)} ${unit(entry.unit)}`,
+    below: `needs ${counted(entry.from ?? '', unit(entry.unit))}`,
     other_currency: `in ${entry.currency}`,
     replaced: 'replaced by the agreed price',
     no_entry: 'silent on this item',
@@ -75,7 +75,7 @@ function passed(entry: Passed): string {
       :class="{ cheaper: next.cheaper_overall }"
       @click="$emit('reach', next.quantity)"
     >
-      Add {{ figure(next.add) }} {{ unit(next.unit) }}:
+      Add {{ counted(next.add, unit(next.unit)) }}:
       <template v-if="next.cheaper_overall"
         >the whole then costs less, {{ figure(next.new_net) }} net</template
       >

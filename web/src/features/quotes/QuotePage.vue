@@ -265,8 +265,8 @@ const discard = () =>
     <LoadState v-if="!data" :error="error" :rows="14" @again="refetch()" />
     <template v-else>
       <SheetHead :title="data.customer" :stops="data.route">
-        Quote {{ data.number }}, revision {{ data.letter }} · {{ STATES[data.state] }}
-        <template v-if="draft"
+        Quote {{ data.number }}, revision {{ data.letter }} · {{ STATES[data.state]
+        }}<template v-if="draft"
           ><span :class="{ fault: !['saved', 'typing', 'saving'].includes(saving) }" role="status"
             >, {{ status }}</span
           ></template

@@ -198,10 +198,9 @@ function when(stop: Shapes['DueStop']): string {
 .stop {
   position: relative;
   display: grid;
-  grid-template-columns: 20px minmax(160px, 1.6fr) minmax(120px, 1fr) minmax(
-      100px,
-      1.3fr
-    ) 130px 90px 66px;
+  grid-template-columns:
+    20px minmax(160px, 1.6fr) minmax(120px, 1fr) minmax(100px, 1.3fr)
+    130px 90px 66px;
   gap: 12px;
   align-items: center;
   min-height: 34px;
