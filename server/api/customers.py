@@ -24,7 +24,7 @@ from api.shapes import (
     who,
 )
 from api.standing import StandingOut, standing_out
-from apps.customers.flows import add_contact
+from apps.customers.flows import add_address, add_contact
 from apps.customers.models import Address, Customer
 from apps.customers.queries import find_customers, standings
 from apps.deals.queries import deals_of
@@ -296,7 +296,7 @@ def _quotes(row: Customer, on: date) -> list[DocumentOut]:
         DocumentOut(
             kind="quote",
             number=f"{q.number} {getattr(q, 'letter')}",
-            on=q.created_at.date(),
+            on=getattr(q, "on"),
             amount=sure_money(getattr(q, "payable"), getattr(q, "currency")),
             currency=getattr(q, "currency"),
             state=words[quote_state(q, on)],
@@ -364,3 +364,25 @@ def new_contact(
     """Add a person."""
     made = add_contact(who(request), customer_id, **data.model_dump())
     return 201, ContactOut.from_orm(made)
+
+
+class NewAddress(Schema):
+    """A new place; ``country`` is the two letters of ISO 3166."""
+
+    kind: Literal["invoice", "delivery"]
+    label: Annotated[str, StringConstraints(max_length=60)] = ""
+    street: Annotated[str, StringConstraints(max_length=120)]
+    postcode: Annotated[str, StringConstraints(max_length=16)] = ""
+    town: Annotated[str, StringConstraints(max_length=80)]
+    country: Annotated[str, StringConstraints(pattern="^[A-Z]{2}$")]
+
+
+@router.post(
+    "/customers/{customer_id}/addresses", response={201: AddressOut}, operation_id="add_address"
+)
+def new_address(
+    request: HttpRequest, customer_id: PathId, data: NewAddress
+) -> tuple[int, AddressOut]:
+    """Add a place."""
+    made = add_address(who(request), customer_id, **data.model_dump())
+    return 201, AddressOut.from_orm(made)

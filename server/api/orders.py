@@ -21,6 +21,7 @@ from api.shapes import (
     Version,
     Words,
     cut,
+    money,
     sure_money,
     today,
     who,
@@ -139,7 +140,7 @@ def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
         sums[currency] = sums.get(currency, 0) + payable
     span, facts = cut(count, filters.page)
     return OrderPage(
-        rows=[order_row(order) for order in rows.order_by("-pk")[span]],
+        rows=[order_row(order) for order in rows.order_by("-accepted_on", "-pk")[span]],
         sums={currency: sure_money(total, currency) for currency, total in sums.items()},
         **facts,
     )
@@ -161,7 +162,7 @@ def export(
         Column("Payable", "payable", number=True),
         Column("Rep", "owner"),
     ]
-    rows = filter_orders(orders_of(who(request)), filters).order_by("-pk")[:10_000]
+    rows = filter_orders(orders_of(who(request)), filters).order_by("-accepted_on", "-pk")[:10_000]
     return as_file(kind, "orders", columns, (order_row(order) for order in rows))
 
 
@@ -202,7 +203,7 @@ class NewsOut(Schema):
     kind: str
     at: datetime
     number: str
-    amount: str
+    amount: str | None
 
 
 class InvoiceOut(Schema):
@@ -310,16 +311,21 @@ def _handover(entry: Handover) -> HandoverOut:
 
 
 def _news(entry: Handover, currency: str) -> list[NewsOut]:
-    rows = BackOfficeEvent.objects.filter(key=entry.key, applied=True).order_by("occurred_at", "pk")
+    rows = BackOfficeEvent.objects.filter(key=entry.key, applied=True, problem="")
     return [
         NewsOut(
             kind=row.kind,
             at=row.occurred_at,
             number=str(row.data.get("number", "")),
-            amount=str(row.data.get("gross") or row.data.get("amount") or ""),
+            amount=money(_amount_of(row), currency),
         )
-        for row in rows
+        for row in rows.order_by("occurred_at", "pk")
     ]
+
+
+def _amount_of(event: BackOfficeEvent) -> Decimal | None:
+    given = event.data.get("gross") or event.data.get("amount")
+    return Decimal(str(given)) if given else None
 
 
 class AcceptIn(Schema):

@@ -72,7 +72,7 @@ class QuoteRow(Schema):
     currency: str
     net: str
     payable: str
-    created_on: date
+    on: date
     valid_until: date
     order_id: int | None
     order_number: str | None
@@ -109,7 +109,7 @@ def quote_row(quote: Quote, on: date) -> QuoteRow:
         currency=currency,
         net=sure_money(getattr(quote, "net"), currency),
         payable=sure_money(getattr(quote, "payable"), currency),
-        created_on=timezone.localdate(quote.created_at),
+        on=getattr(quote, "on"),
         valid_until=getattr(quote, "valid_until"),
         order_id=getattr(quote, "order_pk"),
         order_number=getattr(quote, "order_number"),
@@ -134,7 +134,7 @@ def quotes(request: HttpRequest, filters: Query[QuoteFilters]) -> QuotePage:
         sums[currency] = sums.get(currency, Decimal(0)) + net
     span, facts = cut(count, filters.page)
     return QuotePage(
-        rows=[quote_row(quote, on) for quote in rows.order_by("-pk")[span]],
+        rows=[quote_row(quote, on) for quote in rows.order_by("-on", "-pk")[span]],
         sums={currency: sure_money(total, currency) for currency, total in sums.items()},
         **facts,
     )
@@ -151,6 +151,7 @@ def export(
         Column("Revision", "letter"),
         Column("Customer", "customer"),
         Column("State", "state"),
+        Column("Date", "on"),
         Column("Valid until", "valid_until"),
         Column("Currency", "currency"),
         Column("Net", "net", number=True),
@@ -158,7 +159,7 @@ def export(
         Column("Order", "order_number"),
         Column("Rep", "owner"),
     ]
-    rows = _filtered(who(request), filters, on).order_by("-pk")[:10_000]
+    rows = _filtered(who(request), filters, on).order_by("-on", "-pk")[:10_000]
     return as_file(kind, "quotes", columns, (quote_row(quote, on) for quote in rows))
 
 

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import transaction
 
 from apps.catalogue.models import PriceList
-from apps.customers.models import Contact, Customer
+from apps.customers.models import Address, Contact, Customer
 from apps.errors import Invalid
 from apps.numbering.models import Series
 from apps.people.access import new_owner, owned, pick, sells
@@ -52,6 +52,32 @@ def add_contact(
         role=role.strip(),
         email=email.strip(),
         phone=phone.strip(),
+    )
+
+
+@transaction.atomic
+def add_address(
+    who: User,
+    customer_id: int,
+    *,
+    kind: str,
+    street: str,
+    postcode: str,
+    town: str,
+    country: str,
+    label: str = "",
+) -> Address:
+    """A new place at a customer, for invoices or for deliveries."""
+    sells(who)
+    customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
+    return Address.objects.create(
+        customer=customer,
+        kind=kind,
+        label=label.strip(),
+        street=_required(street, "street", "The address needs its street."),
+        postcode=postcode.strip(),
+        town=_required(town, "town", "The address needs its town."),
+        country=country,
     )
 
 

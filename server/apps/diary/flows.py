@@ -3,6 +3,7 @@
 from datetime import date, datetime
 
 from django.db import transaction
+from django.db.models import F
 
 from apps.customers.models import Customer
 from apps.deals.models import Deal
@@ -21,6 +22,7 @@ def add_activity(
     deal_id: int | None = None,
     customer_id: int | None = None,
     due_on: date | None = None,
+    document: str = "",
 ) -> Activity:
     """A call, visit or note, or a follow-up with its day."""
     sells(who)
@@ -44,8 +46,18 @@ def add_activity(
         deal=deal,
         owner=who,
         text=text.strip(),
+        document=document,
         due_on=due_on if kind == FOLLOW_UP else None,
     )
+
+
+def settle_follow_ups(document: str, *, now: datetime) -> int:
+    """Mark done what still asks about a document that was answered; how many there were.
+
+    Runs inside the transaction of what answered it.
+    """
+    rows = Activity.objects.filter(document=document, kind=FOLLOW_UP, done_at__isnull=True)
+    return rows.update(done_at=now, version=F("version") + 1)
 
 
 @transaction.atomic

@@ -12,7 +12,10 @@ KINDS = (CALL, VISIT, NOTE, FOLLOW_UP)
 
 
 class Activity(models.Model):
-    """A call, visit or note that was made; or a follow-up, due on a day until it is done."""
+    """A call, visit or note that was made; or a follow-up, due on a day until it is done.
+
+    ``document`` is the number of the quote that a follow-up asks about, where it is one's.
+    """
 
     kind = models.CharField(max_length=10)
     customer = models.ForeignKey(Customer, on_delete=models.CASCADE, related_name="activities")
@@ -21,6 +24,7 @@ class Activity(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="activities"
     )
     text = models.CharField(max_length=1000)
+    document = models.CharField(max_length=20, blank=True)
     due_on = models.DateField(null=True)
     done_at = models.DateTimeField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -28,7 +32,10 @@ class Activity(models.Model):
 
     class Meta:
         ordering = ["-created_at", "-pk"]
-        indexes = [models.Index(fields=["owner", "kind", "done_at", "due_on"])]
+        indexes = [
+            models.Index(fields=["owner", "kind", "done_at", "due_on"]),
+            models.Index(fields=["document"]),
+        ]
         constraints = [
             one_of("kind", KINDS, "activity_kind_known"),
             models.CheckConstraint(

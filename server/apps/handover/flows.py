@@ -10,6 +10,7 @@ from datetime import datetime, timedelta
 
 from django.db import transaction
 
+from apps.customers.addresses import delivery_address
 from apps.errors import Refused, check_version
 from apps.handover.models import REFUSED, TAKEN, UNDER_WAY, WAITING, Handover
 from apps.handover.payload import payload_of
@@ -50,11 +51,14 @@ Outcome = Taken | TurnedDown | NotNow
 def hand_over(who: User, order_id: int, version: int, *, now: datetime) -> Handover:
     """Put the order into the outbox. A second time changes nothing and answers the same entry."""
     sells(who)
-    order = pick_locked(Order.objects.filter(owned(who)), order_id, "order")
+    order = pick_locked(
+        Order.objects.filter(owned(who)).select_related("customer"), order_id, "order"
+    )
     there = Handover.objects.filter(order=order).first()
     if there is not None:
         return there
     check_version(order.version, version, "order")
+    order.delivery_address = order.delivery_address or delivery_address(order.customer)
     if order.delivery_address is None:
         raise Refused(
             "no_address",
@@ -62,7 +66,7 @@ def hand_over(who: User, order_id: int, version: int, *, now: datetime) -> Hando
             path="delivery_address",
         )
     order.version += 1
-    order.save(update_fields=["version"])
+    order.save(update_fields=["version", "delivery_address"])
     entry = Handover.objects.create(order=order, payload=payload_of(order), next_try_at=now)
     record_changes(who, "order", order.pk, {"handover": ("", WAITING)})
     return entry

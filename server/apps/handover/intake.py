@@ -10,7 +10,7 @@ from decimal import Decimal, InvalidOperation
 from uuid import UUID
 
 from django.conf import settings
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from apps.catalogue.queries import rate_on
 from apps.handover.gateway import News
@@ -88,8 +88,8 @@ def _applied(event: BackOfficeEvent, entry: Handover | None) -> bool:
         event.problem = str(reason)[:200]
         event.save(update_fields=["problem"])
         return False
-    except (KeyError, TypeError, ValueError, InvalidOperation) as error:
-        event.problem = f"cannot be read: {error!r}"[:200]
+    except (KeyError, TypeError, ValueError, InvalidOperation, IntegrityError) as error:
+        event.problem = f"cannot be taken in: {error!r}"[:200]
         event.applied = True
         event.save(update_fields=["problem", "applied"])
         return True

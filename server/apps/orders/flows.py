@@ -6,13 +6,14 @@ from decimal import Decimal
 from django.conf import settings
 from django.db import transaction
 
-from apps.customers.models import Address, Customer
+from apps.customers.addresses import delivery_address
 from apps.deals.flows import close_as_won
+from apps.diary.flows import settle_follow_ups
 from apps.errors import Invalid, Refused, check_version
 from apps.journal.flows import record_changes
 from apps.numbering.flows import next_number
 from apps.orders.models import Order, OrderLine
-from apps.people.access import pick, sells
+from apps.people.access import sells
 from apps.people.models import User
 from apps.quotes.flows import own_revision
 from apps.quotes.models import QuoteLine, Revision
@@ -58,7 +59,7 @@ def make_order(
         buyer_reference=(buyer_reference or revision.buyer_reference).strip(),
         requested_on=requested_on,
         buyer=revision.buyer,
-        delivery_address=_delivery_address(quote.customer, delivery_address_id),
+        delivery_address=delivery_address(quote.customer, delivery_address_id),
         currency=revision.currency,
         terms_days=revision.terms_days,
         terms_end_of_month=revision.terms_end_of_month,
@@ -74,6 +75,7 @@ def make_order(
     )
     OrderLine.objects.bulk_create(_carried(order, row) for row in revision.lines.all())
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
+    settle_follow_ups(quote.number, now=now)
     if quote.deal_id and close_deal:
         close_as_won(who, quote.deal_id, now)
     return order
@@ -92,23 +94,6 @@ def _must_be_acceptable(revision: Revision, today: date) -> None:
         )
     if revision.valid_until < today:
         raise Refused("lapsed", "The quote has lapsed. Revise it to price it as of today.")
-
-
-def _delivery_address(customer: Customer, address_id: int | None) -> dict[str, str] | None:
-    rows = Address.objects.filter(customer=customer)
-    if address_id:
-        row = pick(rows, address_id, "address")
-    else:
-        row = rows.filter(kind="delivery").first() or rows.first()  # type: ignore[assignment]
-    if row is None:
-        return None
-    return {
-        "label": row.label,
-        "street": row.street,
-        "postcode": row.postcode,
-        "town": row.town,
-        "country": row.country,
-    }
 
 
 def _carried(order: Order, row: QuoteLine) -> OrderLine:

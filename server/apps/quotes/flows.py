@@ -14,7 +14,7 @@ from apps.catalogue.queries import rate_on
 from apps.customers.models import Contact, Customer
 from apps.deals.flows import follow_quote
 from apps.deals.models import Deal
-from apps.diary.flows import add_activity
+from apps.diary.flows import add_activity, settle_follow_ups
 from apps.diary.models import FOLLOW_UP
 from apps.errors import Invalid, Refused, check_version
 from apps.journal.flows import record_changes
@@ -221,12 +221,14 @@ def issue_revision(
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("draft", "issued")})
     if quote.deal_id:
         follow_quote(who, quote.deal_id, revision.base_net)
+    settle_follow_ups(quote.number, now=now)
     add_activity(
         who,
         kind=FOLLOW_UP,
         text=f"Ask about quote {quote.number} {revision.letter}",
         deal_id=quote.deal_id,
         customer_id=quote.customer_id,
+        document=quote.number,
         due_on=follow_up_on or today + timedelta(days=settings.QUOTE_FOLLOW_UP_DAYS),
     )
     return revision

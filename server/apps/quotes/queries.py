@@ -14,7 +14,7 @@ STATES = ("draft", "issued", "lapsed", "ordered")
 def with_newest(rows: QuerySet[Quote]) -> QuerySet[Quote]:
     """Adds the newest revision's figures, and the order that any revision became."""
     newest = Revision.objects.filter(quote=OuterRef("pk")).order_by("-pk")
-    columns = ("letter", "issued_at", "valid_until", "currency", "net", "payable")
+    columns = ("letter", "on", "issued_at", "valid_until", "currency", "net", "payable")
     ordered = newest.filter(order__isnull=False)
     return rows.annotate(
         revision_id=Subquery(newest.values("pk")[:1]),

@@ -5,6 +5,8 @@ from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
+from django.utils import timezone
+
 from apps.deals.models import Deal
 from apps.handover.models import HELD, REFUSED, TAKEN, Handover
 from apps.ledger.models import Allocation, Invoice
@@ -91,7 +93,7 @@ def _deal_stop(deal: Deal) -> Stop:
         label="Deal",
         state=REACHED,
         note=deal.stage.name,
-        on=deal.created_at.date(),
+        on=timezone.localdate(deal.created_at),
         to=f"/deals/{deal.pk}",
     )
 
@@ -153,7 +155,7 @@ def _handover_stop(entry: Handover | None) -> Stop:
         note=entry.backoffice_number
         if entry.state == TAKEN
         else words.get(entry.state, entry.state.capitalize()),
-        on=entry.created_at.date(),
+        on=timezone.localdate(entry.created_at),
         to=f"/orders/{entry.order_id}",
         open=entry.state != TAKEN,
     )

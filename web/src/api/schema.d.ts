@@ -280,6 +280,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/addresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Address
+         * @description Add a place.
+         */
+        post: operations["add_address"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/items": {
         parameters: {
             query?: never;
@@ -1415,6 +1435,33 @@ export interface components {
             phone: string;
         };
         /**
+         * NewAddress
+         * @description A new place; ``country`` is the two letters of ISO 3166.
+         */
+        NewAddress: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "invoice" | "delivery";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Street */
+            street: string;
+            /**
+             * Postcode
+             * @default
+             */
+            postcode: string;
+            /** Town */
+            town: string;
+            /** Country */
+            country: string;
+        };
+        /**
          * ItemOut
          * @description An item with the units it is sold in; minimum and pack in the base unit.
          */
@@ -1522,10 +1569,10 @@ export interface components {
             /** Payable */
             payable: string;
             /**
-             * Created On
+             * On
              * Format: date
              */
-            created_on: string;
+            on: string;
             /**
              * Valid Until
              * Format: date
@@ -2089,7 +2136,7 @@ export interface components {
             /** Number */
             number: string;
             /** Amount */
-            amount: string;
+            amount: string | null;
         };
         /**
          * OrderLineOut
@@ -2746,6 +2793,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ContactOut"];
+                };
+            };
+        };
+    };
+    add_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAddress"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressOut"];
                 };
             };
         };

@@ -11,7 +11,7 @@ const { width } = useElementSize(holder)
 
 const Y = 20
 const EDGE = 34
-const wide = computed(() => Math.max(width.value, 560))
+const wide = computed(() => Math.max(width.value, 110 * props.stops.length + 60))
 const x = (n: number) =>
   props.stops.length < 2
     ? EDGE

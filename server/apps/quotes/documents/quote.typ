@@ -44,7 +44,7 @@
       #if data.buyer.contact != "" [#data.buyer.contact \ ]
       #if data.buyer.street != "" [#data.buyer.street \ ]
       #data.buyer.postcode #data.buyer.town
-      #if data.buyer.country != "" [ \ #data.buyer.country]
+      #if data.buyer.country not in ("", data.seller.country) [ \ #data.buyer.country]
     ]
   ],
   [
@@ -86,7 +86,7 @@
   )).flatten(),
 )
 #v(4pt)
-#block(breakable: false, align(right, box(width: 88mm, {
+#block(width: 100%, breakable: false, align(right, box(width: 88mm, {
   table(columns: (1fr, auto), stroke: none, inset: (x: 4pt, y: 3.5pt), align: (left, right),
     ..data.sums.map(row => (text(fill: soft, row.at(0)), row.at(1))).flatten(),
     table.hline(stroke: 1pt + pine),

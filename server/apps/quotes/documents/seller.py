@@ -3,6 +3,7 @@
 SELLER = {
     "name": "Quillfen Growers' Supply",
     "street": "4 Weighbridge Yard",
+    "country": "QF",
     "town": "Northgate QF1 2NG",
     "email": "sales@quillfen.example",
     "phone": "+44 1632 960 100",

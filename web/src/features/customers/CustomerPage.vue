@@ -48,7 +48,8 @@ const documents = computed(() =>
   (data.value?.documents ?? []).filter((d) => !shown.value || d.kind === shown.value),
 )
 const person = ref({ name: '', role: '', email: '', phone: '' })
-const adding = ref(false)
+const adding = ref<'' | 'person' | 'place'>('')
+const place = ref(emptyPlace())
 
 async function startQuote(): Promise<void> {
   try {
@@ -67,7 +68,32 @@ async function addPerson(): Promise<void> {
       }),
     )
     person.value = { name: '', role: '', email: '', phone: '' }
-    adding.value = false
+    adding.value = ''
+    await refetch()
+  } catch (fault) {
+    complain(fault)
+  }
+}
+function emptyPlace() {
+  return {
+    kind: 'delivery' as 'delivery' | 'invoice',
+    label: '',
+    street: '',
+    postcode: '',
+    town: '',
+    country: 'QF',
+  }
+}
+async function addPlace(): Promise<void> {
+  try {
+    await take(
+      api.POST('/api/customers/{customer_id}/addresses', {
+        params: { path: { customer_id: id } },
+        body: place.value,
+      }),
+    )
+    place.value = emptyPlace()
+    adding.value = ''
     await refetch()
   } catch (fault) {
     complain(fault)
@@ -223,11 +249,52 @@ async function addPerson(): Promise<void> {
           <section class="card">
             <header>
               <h2>People and places</h2>
-              <button v-if="me?.sells" class="btn small" @click="adding = !adding">
-                Add a person
-              </button>
+              <span v-if="me?.sells" class="chips">
+                <button class="btn small" @click="adding = adding === 'person' ? '' : 'person'">
+                  Add a person
+                </button>
+                <button class="btn small" @click="adding = adding === 'place' ? '' : 'place'">
+                  Add a place
+                </button>
+              </span>
             </header>
-            <form v-if="adding" class="form fold" @submit.prevent="addPerson">
+            <form v-if="adding === 'place'" class="form fold" @submit.prevent="addPlace">
+              <label class="field"
+                ><span>For</span
+                ><select v-model="place.kind" class="input" name="kind">
+                  <option value="delivery">deliveries</option>
+                  <option value="invoice">invoices</option>
+                </select></label
+              >
+              <label class="field"
+                ><span>Known as</span
+                ><input v-model="place.label" class="input" name="label" maxlength="60"
+              /></label>
+              <label class="field"
+                ><span>Street</span
+                ><input v-model="place.street" class="input" name="street" required maxlength="120"
+              /></label>
+              <label class="field"
+                ><span>Postcode</span
+                ><input v-model="place.postcode" class="input" name="postcode" maxlength="16"
+              /></label>
+              <label class="field"
+                ><span>Town</span
+                ><input v-model="place.town" class="input" name="town" required maxlength="80"
+              /></label>
+              <label class="field"
+                ><span>Country, two letters</span
+                ><input
+                  v-model="place.country"
+                  class="input"
+                  name="country"
+                  required
+                  pattern="[A-Z]{2}"
+                  maxlength="2"
+              /></label>
+              <button class="btn">Add</button>
+            </form>
+            <form v-if="adding === 'person'" class="form fold" @submit.prevent="addPerson">
               <label class="field"
                 ><span>Name</span
                 ><input v-model="person.name" class="input" required maxlength="80"
@@ -243,6 +310,9 @@ async function addPerson(): Promise<void> {
               /></label>
               <button class="btn">Add</button>
             </form>
+            <p v-if="!data.contacts.length && !data.addresses.length" class="soft">
+              Nobody yet. An order needs a place to go to.
+            </p>
             <table class="list">
               <tbody>
                 <tr v-for="c in data.contacts" :key="`c${c.id}`">

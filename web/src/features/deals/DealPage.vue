@@ -188,6 +188,8 @@ async function startQuote(): Promise<void> {
                 </option>
               </select></label
             >
+          </div>
+          <div class="form own">
             <label class="field"
               ><span>Own probability %</span>
               <input
@@ -196,7 +198,7 @@ async function startQuote(): Promise<void> {
                 inputmode="decimal"
                 name="probability"
             /></label>
-            <label class="field wide"
+            <label class="field"
               ><span>Because</span>
               <input
                 v-model="form.reason"
@@ -263,8 +265,9 @@ async function startQuote(): Promise<void> {
 .form {
   grid-template-columns: repeat(3, minmax(0, 1fr));
 }
-.wide {
-  grid-column: span 1;
+.own {
+  grid-template-columns: 120px minmax(0, 1fr) auto;
+  margin-top: 10px;
 }
 .again {
   margin-top: 18px;

@@ -136,7 +136,7 @@ const sums = computed(() => [
   margin: 10px 0;
 }
 .find {
-  width: 240px;
+  width: 270px;
 }
 .pick {
   width: auto;

@@ -22,8 +22,7 @@ const unit = (code: string) => props.units[code] ?? code
 const list = (code: string) => props.lists[code] ?? code
 
 function name(step: Step): string {
-  const from =
-    step.from && step.from !== '0' ? `, from ${counted(step.from, unit(step.unit))}` : ''
+  const from = step.from && step.from !== '0' ? `, from ${counted(step.from, unit(step.unit))}` : ''
   const words: Record<string, string> = {
     typed: 'Agreed by hand',
     list_price: `${list(step.source)}${from}`,

@@ -43,7 +43,7 @@ watch(
     if (!quote) return
     desk.load(quote)
     percent.value = fields.value.discount_percent
-    if (quote.state === 'draft') void nextTick(() => grid.value?.start())
+    if (quote.state === 'draft' && window.innerWidth > 820) void nextTick(() => grid.value?.start())
   },
   { immediate: true },
 )

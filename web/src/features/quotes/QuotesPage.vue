@@ -88,7 +88,7 @@ const sums = computed(() => [
             <th>Quote</th>
             <th>Customer</th>
             <th>State</th>
-            <th>Started</th>
+            <th>Date</th>
             <th>Valid until</th>
             <th class="num">Net</th>
             <th class="num">Payable</th>
@@ -111,7 +111,7 @@ const sums = computed(() => [
             </td>
             <td>{{ row.customer }}</td>
             <td>{{ STATES[row.state] }}</td>
-            <td>{{ day(row.created_on) }}</td>
+            <td>{{ day(row.on) }}</td>
             <td :class="{ late: row.state === 'lapsed' }">{{ day(row.valid_until) }}</td>
             <td class="num">{{ figure(row.net) }}</td>
             <td class="num">{{ figure(row.payable) }}</td>
@@ -143,7 +143,7 @@ const sums = computed(() => [
   margin: 10px 0;
 }
 .find {
-  width: 240px;
+  width: 270px;
 }
 .pick {
   width: auto;
