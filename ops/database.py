@@ -112,7 +112,7 @@ def stop(database: Database) -> None:
         return
     os.kill(pid, signal.SIGTERM)
     for _ in range(300):
-        if not _alive(pid):
+        if not alive(pid):
             return
         time.sleep(0.1)
     raise Trouble(f"The database (process {pid}) does not stop; see {database.folder}/mariadb.log")
@@ -122,12 +122,12 @@ def running(database: Database) -> int | None:
     """The server's process number, or None."""
     with suppress(OSError, ValueError):
         pid = int(database.pid_file.read_text())
-        if _alive(pid) and "mariadbd" in Path(f"/proc/{pid}/cmdline").read_text():
+        if alive(pid) and "mariadbd" in Path(f"/proc/{pid}/cmdline").read_text():
             return pid
     return None
 
 
-def _alive(pid: int) -> bool:
+def alive(pid: int) -> bool:
     """Whether the process is there and not a finished one that nobody has asked after."""
     with suppress(OSError):
         os.waitpid(pid, os.WNOHANG)

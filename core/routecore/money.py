@@ -1,17 +1,35 @@
 """Money: amounts, their currency, and the few places where they are rounded.
 
 Rounding is half away from zero ("commercial"), to the currency's minor unit after ISO 4217.
-Every function passes its own precision and mode; the ambient decimal context is never used.
+Whatever decimal context the caller has set, nothing here depends on it: functions pass their own,
+or run ``in_own_context``.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
-from decimal import ROUND_DOWN, ROUND_HALF_UP, Context, Decimal
+from decimal import ROUND_DOWN, ROUND_HALF_UP, Context, Decimal, localcontext
+from functools import wraps
+from typing import ParamSpec, TypeVar
 
 from routecore.errors import InvalidInput
 
 #: Wide enough for an 18-digit amount times a 12-digit price, divided, without loss.
 CONTEXT = Context(prec=50, rounding=ROUND_HALF_UP)
+
+P = ParamSpec("P")
+R = TypeVar("R")
+
+
+def in_own_context(compute: Callable[P, R]) -> Callable[P, R]:
+    """A function whose plain ``+ - * /`` are computed in our context, not in the caller's."""
+
+    @wraps(compute)
+    def run(*args: P.args, **kwargs: P.kwargs) -> R:
+        with localcontext(CONTEXT):
+            return compute(*args, **kwargs)
+
+    return run
+
 
 #: Currencies whose minor unit is not 1/100 (ISO 4217, list of 2026-01-01).
 _MINOR_DIGITS = {
@@ -93,6 +111,7 @@ def percent_of(value: Decimal, percent: Decimal) -> Decimal:
     return CONTEXT.divide(CONTEXT.multiply(value, percent), HUNDRED)
 
 
+@in_own_context
 def split_amount(total: Decimal, weights: Sequence[Decimal], currency: str) -> list[Decimal]:
     """Parts of ``total`` in proportion to ``weights``, which add up to it exactly.
 

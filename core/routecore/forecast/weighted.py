@@ -10,7 +10,7 @@ from datetime import date
 from decimal import Decimal
 
 from routecore.errors import InvalidInput
-from routecore.money import HUNDRED, ZERO, percent_of, round_amount
+from routecore.money import HUNDRED, ZERO, in_own_context, percent_of, round_amount
 
 #: The "month" of deals whose decision date has gone by: set apart, not left in the past.
 OVERDUE = "overdue"
@@ -75,6 +75,7 @@ def month_of(decision: date, today: date) -> str:
     return OVERDUE if decision < today else f"{decision:%Y-%m}"
 
 
+@in_own_context
 def forecast_deals(deals: Iterable[ForecastDeal], *, today: date, currency: str) -> Forecast:
     """The weighted forecast of open deals; no deals give empty views."""
     total = Cell()

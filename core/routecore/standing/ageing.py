@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from routecore.money import CONTEXT, ZERO, round_to_step, sum_of
+from routecore.money import CONTEXT, ZERO, in_own_context, round_to_step, sum_of
 
 BUCKETS = ("not_due", "1_30", "31_60", "61_90", "over_90")
 
@@ -60,6 +60,7 @@ def bucket_of(days_late: int) -> str:
     return "over_90"
 
 
+@in_own_context
 def age_open_items(items: Iterable[OpenItem], on: date) -> Ageing:
     """The ageing of open items on a day."""
     buckets = dict.fromkeys(BUCKETS, ZERO)
@@ -77,6 +78,7 @@ def age_open_items(items: Iterable[OpenItem], on: date) -> Ageing:
     return Ageing(buckets=buckets, credits=credit, oldest_days=oldest)
 
 
+@in_own_context
 def days_to_pay(payments: Iterable[tuple[Decimal, int]]) -> Decimal | None:
     """Days from invoice to payment, weighted by amount, to a hundredth; None without payments.
 

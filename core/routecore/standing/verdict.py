@@ -6,7 +6,7 @@ Source: the house's own policy; each number is an argument with this default.
 from dataclasses import dataclass
 from decimal import Decimal
 
-from routecore.money import ZERO, percent_of
+from routecore.money import ZERO, in_own_context, percent_of
 from routecore.standing.ageing import Ageing
 
 
@@ -41,6 +41,7 @@ class Standing:
     after: Decimal | None
 
 
+@in_own_context
 def judge_standing(
     ageing: Ageing,
     *,

@@ -9,6 +9,7 @@ from routecore.money import (
     CONTEXT,
     HUNDRED,
     ZERO,
+    in_own_context,
     minor_unit,
     round_amount,
     round_to_step,
@@ -26,6 +27,7 @@ from routecore.totals.terms import DocumentTerms
 TENTH = Decimal("0.1")
 
 
+@in_own_context
 def price_document(
     terms: DocumentTerms, book: PriceBook, lines: Sequence[Line], taxes: TaxTable
 ) -> PricedDocument:

@@ -1,0 +1,188 @@
+"""One running application: web server, worker and back-office stand-in, on one database.
+
+The start command runs one; the browser tests run another beside it, on other ports. Standard
+library only.
+"""
+
+from collections.abc import Iterable
+from contextlib import suppress
+from dataclasses import dataclass, field
+import json
+import os
+from pathlib import Path
+import signal
+import subprocess
+import time
+from urllib.error import URLError
+from urllib.request import urlopen
+
+from config.paths import ROOT, VAR, load_secrets
+from ops import database
+from ops.ports import Trouble, is_listening
+
+PYTHON = str(ROOT / ".venv" / "bin" / "python")
+MANAGE = str(ROOT / "server" / "manage.py")
+ANSWERS_WITHIN_SECONDS = 60
+NAMES = ("backoffice", "worker", "web")
+
+
+@dataclass(kw_only=True)
+class Stack:
+    """Where the parts listen and write; ``processes`` are the ones that were started."""
+
+    database: database.Database
+    database_name: str = "vividroute"
+    web_port: int
+    office_port: int
+    folder: Path
+    processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
+
+    @property
+    def url(self) -> str:
+        """The application's address."""
+        return f"http://127.0.0.1:{self.web_port}"
+
+    @property
+    def office_url(self) -> str:
+        """The stand-in's page."""
+        return f"http://127.0.0.1:{self.office_port}"
+
+    def environment(self) -> dict[str, str]:
+        """What every process is told."""
+        return {
+            **os.environ,
+            "PYTHONPATH": os.pathsep.join(str(ROOT / part) for part in ("core", "server", ".")),
+            "DJANGO_SETTINGS_MODULE": "config.settings",
+            "VIVID_BACKOFFICE_TOKEN": load_secrets()["backoffice"],
+            "VIVID_PORT": str(self.web_port),
+            "VIVID_BACKOFFICE_PORT": str(self.office_port),
+            "VIVID_DB_PORT": str(self.database.port),
+            "VIVID_DB_NAME": self.database_name,
+            "PYTHONDONTWRITEBYTECODE": "1",
+        }
+
+    def command(self, name: str) -> list[str]:
+        """The command of a long-running process."""
+        office = ["--port", str(self.office_port), "--folder", str(self.folder / "backoffice")]
+        bind = f"127.0.0.1:{self.web_port}"
+        return {
+            "backoffice": [PYTHON, "-m", "standins.backoffice", *office],
+            "worker": [PYTHON, MANAGE, "work"],
+            "web": [
+                PYTHON, "-m", "gunicorn", "config.wsgi", "--bind", bind,
+                "--worker-class", "gthread", "--workers", "2", "--threads", "8",
+                "--max-requests", "20000", "--log-level", "warning",
+            ],
+        }[name]  # fmt: skip
+
+    def manage(self, *arguments: str) -> None:
+        """A Django command, its output shown only where it fails."""
+        done = subprocess.run(
+            [PYTHON, MANAGE, *arguments],
+            env=self.environment(),
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        if done.returncode:
+            raise Trouble(f"manage.py {arguments[0]} failed:\n{done.stderr.strip()[-1500:]}")
+
+    def refuse_busy_ports(self) -> None:
+        """Raise ``Trouble`` where another program listens on one of our ports."""
+        ports = ((self.web_port, "VIVID_PORT"), (self.office_port, "VIVID_BACKOFFICE_PORT"))
+        for port, name in ports:
+            if is_listening(port):
+                raise Trouble(
+                    f"Port {port} is in use (perhaps by an earlier start: try make down). "
+                    f"Stop that program, or choose another port with {name}=…"
+                )
+
+    def bring_up(self) -> None:
+        """Database, tables, demo data, processes, in order; returns when the whole answers."""
+        database.start(self.database)
+        self.manage("migrate", "--no-input", "--verbosity", "0")
+        self.manage("load_demo", "--if-empty")
+        self.manage("collectstatic", "--no-input", "--verbosity", "0")
+        try:
+            for name in NAMES:
+                self.start(name)
+            self._wait_for_health()
+        except BaseException:
+            self.stop()
+            raise
+
+    def start(self, name: str) -> None:
+        """Start one of the processes."""
+        (self.folder / "logs").mkdir(parents=True, exist_ok=True)
+        with self._log(name).open("ab") as log:
+            self.processes[name] = subprocess.Popen(
+                self.command(name),
+                env=self.environment(),
+                cwd=ROOT,
+                stdin=subprocess.DEVNULL,
+                stdout=log,
+                stderr=log,
+                start_new_session=True,
+            )
+
+    def stop(self) -> None:
+        """Stop the processes; the database goes on."""
+        stop_processes(process.pid for process in self.processes.values())
+        self.processes.clear()
+
+    def finished(self) -> list[str]:
+        """The processes that ended by themselves."""
+        return [name for name, process in self.processes.items() if process.poll() is not None]
+
+    def _log(self, name: str) -> Path:
+        return self.folder / "logs" / f"{name}.log"
+
+    def _wait_for_health(self) -> None:
+        deadline = time.monotonic() + ANSWERS_WITHIN_SECONDS
+        while time.monotonic() < deadline:
+            for name in self.finished():
+                tail = self._log(name).read_text(errors="replace")[-1200:]
+                raise Trouble(f"The {name} process stopped at its start:\n{tail}")
+            with suppress(URLError, OSError), urlopen(f"{self.url}/api/health", timeout=3):
+                return
+            time.sleep(0.1)
+        raise Trouble(f"The application does not answer; see {self.folder / 'logs'}")
+
+
+def of_application() -> Stack:
+    """The application itself."""
+    return Stack(
+        database=database.of_application(),
+        web_port=int(os.environ.get("VIVID_PORT", "8000")),
+        office_port=int(os.environ.get("VIVID_BACKOFFICE_PORT", "8071")),
+        folder=VAR,
+    )
+
+
+def of_browser_tests(folder: Path) -> Stack:
+    """The browser tests' own, on the tests' database server."""
+    return Stack(
+        database=database.of_tests(),
+        database_name="vivid_browser",
+        web_port=int(os.environ.get("VIVID_TEST_PORT", "8172")),
+        office_port=int(os.environ.get("VIVID_TEST_BACKOFFICE_PORT", "8173")),
+        folder=folder,
+    )
+
+
+def note_running(stack: Stack, note: Path) -> None:
+    """Write down what runs in the background."""
+    note.write_text(json.dumps({name: process.pid for name, process in stack.processes.items()}))
+
+
+def stop_processes(pids: Iterable[int]) -> None:
+    """Stop process groups: politely, then for certain."""
+    known = list(pids)
+    for signal_number, seconds in ((signal.SIGTERM, 8), (signal.SIGKILL, 2)):
+        living = [pid for pid in known if database.alive(pid)]
+        for pid in living:
+            with suppress(ProcessLookupError):
+                os.killpg(pid, signal_number)
+        deadline = time.monotonic() + seconds
+        while time.monotonic() < deadline and any(database.alive(pid) for pid in living):
+            time.sleep(0.05)

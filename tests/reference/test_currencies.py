@@ -1,0 +1,13 @@
+"""Minor units against ISO 4217 (the ``iso4217`` package's copy of the list of 2026-01-01)."""
+
+import iso4217
+import pytest
+
+from routecore.money import minor_digits
+
+
+@pytest.mark.parametrize("currency", list(iso4217.Currency), ids=lambda currency: currency.code)
+def test_minor_units_are_those_of_iso_4217(currency: iso4217.Currency) -> None:
+    if currency.exponent is None:  # metals, funds, testing: nobody quotes in these
+        return
+    assert minor_digits(currency.code) == currency.exponent
