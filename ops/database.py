@@ -20,7 +20,7 @@ import sys
 import time
 
 from config.paths import ROOT, VAR, load_secrets
-from ops.ports import Trouble, is_listening
+from ops.ports import Trouble, greets, is_listening
 
 CHARSET = ["--character-set-server=utf8mb4", "--collation-server=utf8mb4_uca1400_as_ci"]
 IN_MEMORY = [
@@ -100,7 +100,7 @@ def start(database: Database) -> None:
         start_new_session=True,
     )
     try:
-        _wait(lambda: is_listening(database.port) and database.pid_file.exists(), process, log.name)
+        _wait(lambda: greets(database.port), process, log.name)
     finally:
         orders.unlink(missing_ok=True)
 

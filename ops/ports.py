@@ -12,3 +12,17 @@ def is_listening(port: int) -> bool:
     with socket.socket(socket.AF_INET, socket.SOCK_STREAM) as probe:
         probe.settimeout(0.5)
         return probe.connect_ex(("127.0.0.1", port)) == 0
+
+
+def greets(port: int) -> bool:
+    """Whether a server there speaks first, as MariaDB does once its first orders are carried out.
+
+    It listens before that, and the orders' file must stay until then.
+    """
+    with socket.socket(socket.AF_INET, socket.SOCK_STREAM) as probe:
+        probe.settimeout(0.5)
+        try:
+            probe.connect(("127.0.0.1", port))
+            return bool(probe.recv(1))
+        except OSError:
+            return False

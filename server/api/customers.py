@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from django.conf import settings
 from django.db.models import Prefetch, QuerySet
 from django.http import HttpRequest, HttpResponse
-from ninja import Query, Router, Schema
+from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.deals import ActivityOut, ContactOut, DealRow, activity_out, deal_row
@@ -358,12 +358,10 @@ class NewContact(Schema):
 @router.post(
     "/customers/{customer_id}/contacts", response={201: ContactOut}, operation_id="add_contact"
 )
-def new_contact(
-    request: HttpRequest, customer_id: PathId, data: NewContact
-) -> tuple[int, ContactOut]:
+def new_contact(request: HttpRequest, customer_id: PathId, data: NewContact) -> Status[ContactOut]:
     """Add a person."""
     made = add_contact(who(request), customer_id, **data.model_dump())
-    return 201, ContactOut.from_orm(made)
+    return Status(201, ContactOut.from_orm(made))
 
 
 class NewAddress(Schema):
@@ -380,9 +378,7 @@ class NewAddress(Schema):
 @router.post(
     "/customers/{customer_id}/addresses", response={201: AddressOut}, operation_id="add_address"
 )
-def new_address(
-    request: HttpRequest, customer_id: PathId, data: NewAddress
-) -> tuple[int, AddressOut]:
+def new_address(request: HttpRequest, customer_id: PathId, data: NewAddress) -> Status[AddressOut]:
     """Add a place."""
     made = add_address(who(request), customer_id, **data.model_dump())
-    return 201, AddressOut.from_orm(made)
+    return Status(201, AddressOut.from_orm(made))

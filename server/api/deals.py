@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.export import Column, as_file
@@ -330,10 +330,10 @@ class NewDeal(Schema):
 
 
 @router.post("/deals", response={201: DealOut}, operation_id="add_deal")
-def new_deal(request: HttpRequest, data: NewDeal) -> tuple[int, DealOut]:
+def new_deal(request: HttpRequest, data: NewDeal) -> Status[DealOut]:
     """Make a deal."""
     made = add_deal(who(request), today=today(), **data.model_dump())
-    return 201, deal_out(who(request), made.pk)
+    return Status(201, deal_out(who(request), made.pk))
 
 
 class DealChange(Schema):
@@ -373,9 +373,9 @@ class NewActivity(Schema):
 
 
 @router.post("/activities", response={201: ActivityOut}, operation_id="add_activity")
-def new_activity(request: HttpRequest, data: NewActivity) -> tuple[int, ActivityOut]:
+def new_activity(request: HttpRequest, data: NewActivity) -> Status[ActivityOut]:
     """Note or plan something."""
-    return 201, activity_out(add_activity(who(request), **data.model_dump()))
+    return Status(201, activity_out(add_activity(who(request), **data.model_dump())))
 
 
 class FollowUpChange(Schema):

@@ -44,6 +44,11 @@ def csrf_refused(request: HttpRequest, reason: str = "") -> HttpResponse:
     return _answer(403, "csrf", "The page is out of date. Load it again and repeat the last step.")
 
 
+def nowhere(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Django's answer to an address that is none."""
+    return _answer(404, "not_found", "There is nothing at this address.")
+
+
 def install(api: NinjaAPI) -> None:
     """Teach the API to answer each kind of error."""
 
@@ -73,11 +78,13 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(HttpError)
     def http(request: HttpRequest, error: HttpError) -> HttpResponse:
+        if error.status_code == 403 and "CSRF" in str(error):
+            return csrf_refused(request)
         return _answer(error.status_code, "bad_request", str(error))
 
     @api.exception_handler(Http404)
     def missing(request: HttpRequest, error: Http404) -> HttpResponse:
-        return _answer(404, "not_found", "There is nothing at this address.")
+        return nowhere(request)
 
     @api.exception_handler(DataError)
     def data(request: HttpRequest, error: DataError) -> HttpResponse:

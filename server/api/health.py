@@ -2,7 +2,7 @@
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 
 from apps.handover.health import parts
 
@@ -19,8 +19,8 @@ class Health(Schema):
 
 
 @router.get("/health", response={200: Health, 503: Health}, auth=None, operation_id="get_health")
-def health(request: HttpRequest) -> tuple[int, Health]:
+def health(request: HttpRequest) -> Status[Health]:
     """200 where every part answers, 503 otherwise."""
     found = parts(timezone.now())
     ok = all(found.values())
-    return (200 if ok else 503), Health(ok=ok, **found)
+    return Status(200 if ok else 503, Health(ok=ok, **found))

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from django.db.models import F, Q, QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.export import Column, as_file
@@ -339,13 +339,13 @@ class AcceptIn(Schema):
 
 
 @router.post("/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="make_order")
-def accept(request: HttpRequest, revision_id: PathId, data: AcceptIn) -> tuple[int, OrderOut]:
+def accept(request: HttpRequest, revision_id: PathId, data: AcceptIn) -> Status[OrderOut]:
     """Make the order; one revision makes one order at most."""
     given = data.model_dump(exclude={"version"})
     order = make_order(
         who(request), revision_id, data.version, today=today(), now=timezone.now(), **given
     )
-    return 201, order_out(who(request), order.pk)
+    return Status(201, order_out(who(request), order.pk))
 
 
 @router.get("/orders/{order_id}", response=OrderOut, operation_id="get_order")

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 from pydantic import StringConstraints
 
 from apps.errors import Forbidden
@@ -80,16 +80,16 @@ def sign_in(request: HttpRequest, data: SignIn) -> Me:
 
 
 @router.get("/session", response={200: Me, 204: None}, auth=None, operation_id="get_session")
-def session(request: HttpRequest) -> tuple[int, Me | None]:
+def session(request: HttpRequest) -> Status[Me | None]:
     """Who is signed in; 204 where nobody is."""
     person = request.user
     if not (isinstance(person, User) and person.is_active):
-        return 204, None
-    return 200, me_of(person)
+        return Status(204, None)
+    return Status(200, me_of(person))
 
 
 @router.delete("/session", response={204: None}, operation_id="sign_out")
-def sign_out(request: HttpRequest) -> tuple[int, None]:
+def sign_out(request: HttpRequest) -> Status[None]:
     """Close the session."""
     logout(request)
-    return 204, None
+    return Status(204, None)

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal, cast
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
-from ninja import Query, Router, Schema
+from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.catalogue import ItemOut, item_out
@@ -376,10 +376,10 @@ class NewQuote(Schema):
 
 
 @router.post("/quotes", response={201: QuoteOut}, operation_id="start_quote")
-def new_quote(request: HttpRequest, data: NewQuote) -> tuple[int, QuoteOut]:
+def new_quote(request: HttpRequest, data: NewQuote) -> Status[QuoteOut]:
     """Start a quote with its draft A."""
     made = start_quote(who(request), today=today(), **data.model_dump())
-    return 201, quote_out(who(request), made.pk)
+    return Status(201, quote_out(who(request), made.pk))
 
 
 @router.get("/revisions/{revision_id}", response=QuoteOut, operation_id="get_revision")
@@ -457,19 +457,19 @@ def issue(request: HttpRequest, revision_id: PathId, data: IssueIn) -> QuoteOut:
 
 
 @router.post("/quotes/{quote_id}/revise", response={201: QuoteOut}, operation_id="revise_quote")
-def make_revision(request: HttpRequest, quote_id: PathId) -> tuple[int, QuoteOut]:
+def make_revision(request: HttpRequest, quote_id: PathId) -> Status[QuoteOut]:
     """A new draft with everything of the newest issued revision."""
     made = revise(who(request), quote_id, today=today())
-    return 201, quote_out(who(request), made.pk)
+    return Status(201, quote_out(who(request), made.pk))
 
 
 @router.delete("/revisions/{revision_id}", response={204: None}, operation_id="discard_draft")
 def discard(
     request: HttpRequest, revision_id: PathId, version: Annotated[int, Field(ge=1)]
-) -> tuple[int, None]:
+) -> Status[None]:
     """Throw a draft away."""
     discard_draft(who(request), revision_id, version)
-    return 204, None
+    return Status(204, None)
 
 
 @router.get("/revisions/{revision_id}/pdf", operation_id="get_pdf")

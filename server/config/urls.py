@@ -16,6 +16,7 @@ def page(request: HttpRequest) -> HttpResponse:
     return render(request, "index.html")
 
 
+handler404 = "api.errors.nowhere"
 urlpatterns = [
     path("api/", api.urls),
     re_path(r"^(?!api/|static/).*$", page),

@@ -65,11 +65,9 @@ def price_revision(
 
 def terms_of(revision: Revision) -> DocumentTerms:
     """The revision's date, currency, rounding and document discount, as the core's values."""
-    discount = None
-    if revision.discount_percent is not None:
-        discount = DocumentDiscount(percent=revision.discount_percent)
-    elif revision.discount_amount is not None:
-        discount = DocumentDiscount(amount=revision.discount_amount)
+    percent, amount = revision.discount_percent, revision.discount_amount
+    given = percent is not None or amount is not None
+    discount = DocumentDiscount(percent=percent, amount=amount) if given else None
     return DocumentTerms(
         on=revision.on,
         currency=revision.currency,

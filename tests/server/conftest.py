@@ -1,0 +1,208 @@
+"""A small world for the server's tests: a team, a catalogue, a customer, a deal, a quote."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+import json
+from typing import Any
+
+from django.db import connection
+from django.test import Client
+from django.utils import timezone
+import pytest
+
+from apps.catalogue.models import Item, Unit
+from apps.customers.models import Customer
+from apps.deals.models import Deal
+from apps.people.models import ADMIN, CLERK, LEAD, User
+from apps.quotes.flows import Draft, issue_revision, save_draft, start_quote
+from apps.quotes.models import Revision
+from apps.quotes.pricing import DraftLine
+from demo.deals import STAGES
+from demo.factories import (
+    AddressFactory,
+    ContactFactory,
+    CustomerFactory,
+    DealFactory,
+    ItemFactory,
+    ItemUnitFactory,
+    PriceEntryFactory,
+    StageFactory,
+    TeamFactory,
+    UnitFactory,
+    UserFactory,
+)
+
+D = Decimal
+
+
+class Caller:
+    """A signed-in person's way to the API: JSON in, JSON out."""
+
+    def __init__(self, person: User | None, *, csrf: bool = False):
+        self.client = Client(enforce_csrf_checks=csrf, raise_request_exception=False)
+        if person:
+            self.client.force_login(person)
+
+    def __call__(self, method: str, path: str, body: object = None, **query: object) -> Any:
+        return self.ask(method, path, body, **query).json()
+
+    def ask(self, method: str, path: str, body: object = None, **query: object) -> Any:
+        """The whole response."""
+        return self.client.generic(
+            method.upper(),
+            f"/api/{path}",
+            json.dumps(body) if body is not None else "",
+            content_type="application/json",
+            query_params={key: str(value) for key, value in query.items()} or None,
+        )
+
+    def status(self, method: str, path: str, body: object = None, **query: object) -> int:
+        """Only the status."""
+        return int(self.ask(method, path, body, **query).status_code)
+
+
+@dataclass
+class World:
+    """The people and records that tests start from."""
+
+    ilse: User
+    tomas: User
+    petra: User
+    joren: User
+    admin: User
+    stranger: User
+    post: Item
+    wire: Item
+    customer: Customer
+    deal: Deal
+    today: date
+
+    def call(self, person: User) -> Caller:
+        """This person's way to the API."""
+        return Caller(person)
+
+
+@pytest.fixture
+def world(db: None) -> World:
+    """Two reps and their lead in one team, a rep of another team, goods, and Ilse's customer."""
+    team, other = TeamFactory(name="Orchard patch"), TeamFactory(name="Elsewhere")
+    for position, (code, name, probability, outcome) in enumerate(STAGES, start=1):
+        StageFactory(
+            code=code,
+            name=name,
+            position=position,
+            probability_percent=D(probability),
+            outcome=outcome,
+        )
+    ilse = UserFactory(username="ilse", first_name="Ilse", team=team)
+    post = ItemFactory(code="POST-25", name="Chestnut post", cost=D("21.10"))
+    PriceEntryFactory(item=post, price=D("41.50"))
+    PriceEntryFactory(item=post, price=D("37.00"), from_quantity=D(100))
+    metre, roll = UnitFactory(code="MTR", name="metre"), UnitFactory(code="RL", name="roll")
+    wire = ItemFactory(
+        code="WIRE-2", name="Galvanised wire", base_unit=metre, sales_unit=roll, cost=D("0.19")
+    )
+    ItemUnitFactory(item=wire, unit=roll, factor=D(100))
+    PriceEntryFactory(item=wire, price=D("0.38"))
+    customer = CustomerFactory(name="Hazelmoor Orchards", owner=ilse, number="C-1")
+    contact = ContactFactory(customer=customer)
+    AddressFactory(customer=customer)
+    return World(
+        ilse=ilse,
+        tomas=UserFactory(username="tomas", team=team, may_see_margin=False),
+        petra=UserFactory(username="petra", team=team, role=LEAD),
+        joren=UserFactory(username="joren", team=team, role=CLERK),
+        admin=UserFactory(username="admin", team=None, role=ADMIN),
+        stranger=UserFactory(username="stranger", team=other, role=LEAD),
+        post=post,
+        wire=wire,
+        customer=customer,
+        deal=DealFactory(
+            title="New frost line", customer=customer, contact=contact, estimate=D("5000.00")
+        ),
+        today=timezone.localdate(),
+    )
+
+
+@pytest.fixture
+def roll_unit(world: World) -> Unit:
+    """The roll."""
+    return Unit.objects.get(code="RL")
+
+
+def draft(world: World, *, percent: str | None = None, posts: str = "20") -> Draft:
+    """The example of the rules: posts less 5 %, wire by the roll less 12.5 %."""
+    return Draft(
+        lines=[
+            DraftLine(
+                key="a",
+                item_id=world.post.pk,
+                quantity=D(posts),
+                unit="H87",
+                discount_percent=D(5),
+            ),
+            DraftLine(
+                key="b",
+                item_id=world.wire.pk,
+                quantity=D(3),
+                unit="RL",
+                discount_percent=D("12.5"),
+            ),
+        ],
+        valid_until=world.today + timezone.timedelta(days=30),
+        discount_percent=D(percent) if percent else None,
+    )
+
+
+@pytest.fixture
+def drafted(world: World) -> Revision:
+    """A draft with two lines, from the deal."""
+    made = start_quote(world.ilse, today=world.today, deal_id=world.deal.pk)
+    return save_draft(
+        world.ilse, made.pk, made.version, draft(world, percent="3"), today=world.today
+    )
+
+
+@pytest.fixture
+def issued(world: World, drafted: Revision) -> Revision:
+    """The same, issued as revision A."""
+    return issue_revision(
+        world.ilse, drafted.pk, drafted.version, today=world.today, now=timezone.now()
+    )
+
+
+@pytest.fixture
+def as_ilse(world: World) -> Caller:
+    """Ilse at the API."""
+    return Caller(world.ilse)
+
+
+@pytest.fixture
+def queries_of(django_assert_max_num_queries: Any) -> Callable[[Callable[[], object]], int]:
+    """How many queries an act takes."""
+
+    def count(act: Callable[[], object]) -> int:
+        with django_assert_max_num_queries(1000) as captured:
+            act()
+        return len(captured)
+
+    return count
+
+
+@pytest.fixture
+def snapshot(db: None) -> Callable[[], dict[str, object]]:
+    """The content of every table but sessions and sign-in times, to compare before and after."""
+
+    def take() -> dict[str, object]:
+        with connection.cursor() as cursor:
+            tables = sorted(
+                name
+                for name in connection.introspection.table_names(cursor)
+                if name not in ("django_session", "people_user")
+            )
+            cursor.execute("CHECKSUM TABLE " + ", ".join(f"`{name}`" for name in tables))
+            return dict(cursor.fetchall())
+
+    return take

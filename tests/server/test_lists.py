@@ -1,0 +1,123 @@
+"""Every list: constant queries, however many rows; paged; filtered in SQL; exported as seen."""
+
+from collections.abc import Callable
+from datetime import timedelta
+from io import BytesIO
+from typing import Any
+
+from django.utils import timezone
+from openpyxl import load_workbook
+import pytest
+
+from apps.handover.flows import hand_over
+from apps.orders.flows import make_order
+from apps.quotes.flows import issue_revision, save_draft, start_quote
+from demo.factories import (
+    AddressFactory,
+    AllocationFactory,
+    ContactFactory,
+    CustomerFactory,
+    DealFactory,
+    InvoiceFactory,
+    ItemFactory,
+    PaymentFactory,
+)
+from tests.server.conftest import Caller, World, draft
+
+
+@pytest.fixture(autouse=True)
+def _without_paper(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Setting a document takes a tenth of a second; lists do not show it."""
+    monkeypatch.setattr("apps.quotes.flows.make_pdf", lambda *_: b"%PDF")
+
+
+def grow(world: World, count: int) -> None:
+    """So many more customers, each with a deal, a quote, an order, an invoice and a payment."""
+    now = timezone.now()
+    for _ in range(count):
+        customer = CustomerFactory(owner=world.ilse)
+        ContactFactory(customer=customer)
+        AddressFactory(customer=customer)
+        ItemFactory()
+        deal = DealFactory(customer=customer)
+        made = start_quote(world.ilse, today=world.today, deal_id=deal.pk)
+        saved = save_draft(world.ilse, made.pk, made.version, draft(world), today=world.today)
+        done = issue_revision(world.ilse, saved.pk, saved.version, today=world.today, now=now)
+        order = make_order(
+            world.ilse, done.pk, done.version, today=world.today, now=now, close_deal=False
+        )
+        hand_over(world.ilse, order.pk, order.version, now=now)
+        invoice = InvoiceFactory(customer=customer)
+        AllocationFactory(invoice=invoice, payment=PaymentFactory(customer=customer, amount=50))
+
+
+LISTS = [
+    "deals", "timetable", "customers", "quotes", "orders", "items", "forecast", "today", "stages",
+    "go?words=o", "deals.csv", "customers.csv", "quotes.csv", "orders.csv",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("path", LISTS)
+def test_a_list_takes_a_constant_number_of_queries(
+    world: World, as_ilse: Caller, path: str, queries_of: Callable[[Any], int]
+) -> None:
+    grow(world, 3)
+    few = queries_of(lambda: as_ilse.status("get", path))
+    grow(world, 12)
+    assert queries_of(lambda: as_ilse.status("get", path)) <= few
+
+
+@pytest.mark.parametrize("kind", ["deals", "customers", "revisions", "orders"])
+def test_a_record_takes_a_constant_number_of_queries(
+    world: World, as_ilse: Caller, kind: str, queries_of: Callable[[Any], int]
+) -> None:
+    grow(world, 1)
+    start_quote(world.ilse, today=world.today, deal_id=world.deal.pk)
+    path = {
+        "deals": lambda: f"deals/{world.deal.pk}",
+        "customers": lambda: f"customers/{world.customer.pk}",
+        "revisions": lambda: f"revisions/{as_ilse('get', 'quotes')['rows'][0]['revision_id']}",
+        "orders": lambda: f"orders/{as_ilse('get', 'orders')['rows'][0]['id']}",
+    }[kind]()
+    few = queries_of(lambda: as_ilse.status("get", path))
+    for _ in range(8):
+        DealFactory(customer=world.customer)
+        start_quote(world.ilse, today=world.today, deal_id=world.deal.pk)
+        InvoiceFactory(customer=world.customer)
+    assert queries_of(lambda: as_ilse.status("get", path)) <= few
+
+
+def test_quotes_are_filtered_by_what_people_ask(world: World, as_ilse: Caller) -> None:
+    grow(world, 1)
+    soon = draft(world)
+    made = start_quote(world.ilse, today=world.today, deal_id=world.deal.pk)
+    saved = save_draft(world.ilse, made.pk, made.version, soon, today=world.today)
+    counts = {
+        state: as_ilse("get", "quotes", state=state)["count"]
+        for state in ("", "draft", "issued", "lapsing", "lapsed", "ordered")
+    }
+    assert counts == {"": 2, "draft": 1, "issued": 0, "lapsing": 0, "lapsed": 0, "ordered": 1}
+    issue_revision(world.ilse, saved.pk, saved.version, today=world.today, now=timezone.now())
+    assert as_ilse("get", "quotes", state="issued")["sums"] == {"EUR": "888.25"}
+
+
+def test_a_quote_lapses_by_date(
+    world: World, as_ilse: Caller, issued: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("api.quotes.today", lambda: issued.valid_until)
+    assert as_ilse("get", "quotes", state="lapsing")["count"] == 1
+    monkeypatch.setattr("api.quotes.today", lambda: issued.valid_until + timedelta(days=1))
+    assert as_ilse("get", "quotes", state="lapsing")["count"] == 0
+    assert as_ilse("get", "quotes")["rows"][0]["state"] == "lapsed"
+
+
+def test_a_page_beyond_the_end_is_the_last(world: World, as_ilse: Caller) -> None:
+    assert as_ilse("get", "customers", page=99)["page"] == 1
+
+
+def test_the_export_holds_what_the_filter_lets_through(world: World, as_ilse: Caller) -> None:
+    grow(world, 2)
+    answer = as_ilse.ask("get", "customers.xlsx", words="Hazelmoor")
+    sheet = load_workbook(BytesIO(answer.content)).active
+    rows = list(sheet.iter_rows(values_only=True))
+    assert [row[1] for row in rows] == ["Customer", "Hazelmoor Orchards"]

@@ -1,0 +1,213 @@
+"""A quote's life through the API: drafted, priced, issued, revised; what is frozen stays frozen."""
+
+from datetime import timedelta
+from decimal import Decimal
+from io import BytesIO
+from typing import Any
+
+from django.db import connection, transaction
+from django.db.utils import OperationalError
+import pypdf
+import pytest
+
+from apps.deals.models import Deal
+from apps.diary.models import Activity
+from apps.journal.models import Change
+from apps.quotes.models import Quote, QuoteLine, Revision
+from tests.server.conftest import Caller, World
+
+
+def body_of(revision: Revision, **changes: object) -> dict[str, Any]:
+    lines = [
+        {
+            "key": row.key,
+            "item_id": row.item_id,
+            "quantity": str(row.quantity),
+            "unit": row.unit,
+            "text": row.text,
+            "discount_percent": str(row.discount_percent),
+        }
+        for row in revision.lines.all()
+    ]
+    return {
+        "version": revision.version,
+        "lines": lines,
+        "valid_until": revision.valid_until.isoformat(),
+        "discount_percent": "3",
+        **changes,
+    }
+
+
+def test_starting_from_a_deal_carries_over_customer_and_contact(
+    world: World, as_ilse: Caller
+) -> None:
+    made = as_ilse("post", "quotes", {"deal_id": world.deal.pk})
+    assert (made["customer"], made["letter"], made["state"]) == ("Hazelmoor Orchards", "A", "draft")
+    assert made["contact_id"] == world.deal.contact_id
+    assert made["valid_until"] == (world.today + timedelta(days=30)).isoformat()
+
+
+def test_a_saved_draft_answers_the_price_of_the_core(as_ilse: Caller, drafted: Revision) -> None:
+    answer = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted))
+    totals = answer["priced"]["totals"]
+    assert (totals["net"], totals["tax_total"], totals["gross"]) == ("861.60", "172.32", "1033.92")
+    assert answer["version"] == drafted.version + 1
+    [post, wire] = answer["priced"]["lines"]
+    assert (post["steps"][0]["code"], wire["unit"], wire["price"]) == ("list_price", "MTR", "0.38")
+
+
+def test_what_is_stored_is_what_was_answered(as_ilse: Caller, drafted: Revision) -> None:
+    answer = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted))
+    again = as_ilse("get", f"revisions/{drafted.pk}")
+    assert again["priced"] == answer["priced"]
+    stored = Revision.objects.get(pk=drafted.pk)
+    assert stored.payable == Decimal(answer["priced"]["totals"]["payable"])
+
+
+def test_a_stale_save_gets_409_and_changes_nothing(as_ilse: Caller, drafted: Revision) -> None:
+    as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted))
+    before = QuoteLine.objects.filter(revision=drafted).values_list("quantity", flat=True)
+    stale = body_of(drafted)
+    stale["lines"] = stale["lines"][:1]
+    refused = as_ilse.ask("put", f"revisions/{drafted.pk}", stale)
+    assert refused.status_code == 409
+    assert refused.json()["code"] == "stale"
+    assert refused.json()["path"] == "version"
+    assert len(before) == 2
+
+
+def test_issuing_freezes_plans_the_follow_up_and_moves_the_deal(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    wanted = (world.today + timedelta(days=4)).isoformat()
+    issued = as_ilse(
+        "post",
+        f"revisions/{drafted.pk}/issue",
+        {"version": drafted.version, "follow_up_on": wanted},
+    )
+    assert issued["state"] == "issued"
+    deal = Deal.objects.select_related("stage").get(pk=world.deal.pk)
+    assert (deal.quoted_amount, deal.stage.code) == (Decimal("861.60"), "quoted")
+    [follow_up] = Activity.objects.filter(deal=deal, kind="follow_up")
+    assert str(follow_up.due_on) == wanted
+    forecast = as_ilse("get", "forecast")
+    assert (forecast["total"]["amount"], forecast["total"]["weighted"]) == ("861.60", "473.88")
+    assert Change.objects.filter(what="deal", field="amount", after="861.60").exists()
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        "UPDATE quotes_revision SET net = 1",
+        "DELETE FROM quotes_revision",
+        "UPDATE quotes_quoteline SET quantity = 1",
+        "DELETE FROM quotes_quoteline",
+        "UPDATE quotes_quotepaper SET pdf = ''",
+        "UPDATE journal_change SET reason = 'x'",
+        "DELETE FROM journal_change",
+    ],
+)
+def test_the_database_itself_refuses_to_change_what_is_frozen(
+    issued: Revision, change: str
+) -> None:
+    with (
+        transaction.atomic(),
+        connection.cursor() as cursor,
+        pytest.raises(OperationalError, match=r"does not change|only grows"),
+    ):
+        cursor.execute(change)
+
+
+def test_the_api_refuses_to_save_an_issued_revision(as_ilse: Caller, issued: Revision) -> None:
+    refused = as_ilse.ask("put", f"revisions/{issued.pk}", body_of(issued))
+    assert (refused.status_code, refused.json()["code"]) == (409, "issued")
+
+
+def test_a_line_without_a_price_keeps_the_quote_from_being_issued(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    world.post.prices.all().delete()
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
+    assert (refused.status_code, refused.json()["code"]) == (409, "needs_price")
+    assert refused.json()["path"] == "lines[0]"
+    assert Revision.objects.get(pk=drafted.pk).issued_at is None
+    assert Deal.objects.get(pk=world.deal.pk).quoted_amount is None
+
+
+def test_the_pdf_shows_the_stored_figures(as_ilse: Caller, issued: Revision) -> None:
+    paper = as_ilse.ask("get", f"revisions/{issued.pk}/pdf")
+    assert paper["Content-Type"] == "application/pdf"
+    words = pypdf.PdfReader(BytesIO(paper.content)).pages[0].extract_text().replace("\xa0", " ")
+    for shown in (issued.quote.number, "Hazelmoor Orchards", "788.50", "861.60", "1 033.92"):
+        assert shown in words
+    assert as_ilse.ask("get", f"revisions/{issued.pk}/pdf").content == paper.content
+
+
+def test_revising_makes_b_and_keeps_a(world: World, as_ilse: Caller, issued: Revision) -> None:
+    made = as_ilse("post", f"quotes/{issued.quote_id}/revise")
+    assert (made["letter"], made["state"]) == ("B", "draft")
+    assert [line["quantity"] for line in made["lines"]] == ["20", "3"]
+    body = {
+        "version": made["version"],
+        "lines": [
+            {"key": "a", "item_id": world.post.pk, "quantity": "30", "unit": "H87"},
+        ],
+        "valid_until": made["valid_until"],
+    }
+    as_ilse("put", f"revisions/{made['id']}", body)
+    kept = as_ilse("get", f"revisions/{issued.pk}")
+    assert kept["priced"]["totals"]["payable"] == "1033.92"
+    assert [mark["letter"] for mark in kept["revisions"]] == ["A", "B"]
+
+
+def test_a_second_draft_is_refused(as_ilse: Caller, issued: Revision) -> None:
+    as_ilse("post", f"quotes/{issued.quote_id}/revise")
+    assert as_ilse.status("post", f"quotes/{issued.quote_id}/revise") == 409
+
+
+def test_issuing_b_takes_the_place_of_the_follow_up_for_a(
+    as_ilse: Caller, issued: Revision
+) -> None:
+    made = as_ilse("post", f"quotes/{issued.quote_id}/revise")
+    as_ilse("post", f"revisions/{made['id']}/issue", {"version": made["version"]})
+    still_due = Activity.objects.filter(kind="follow_up", done_at__isnull=True)
+    assert [row.text for row in still_due] == [f"Ask about quote {issued.quote.number} B"]
+
+
+def test_discarding_the_only_draft_takes_the_quote_with_it(
+    as_ilse: Caller, drafted: Revision
+) -> None:
+    path = f"revisions/{drafted.pk}"
+    assert as_ilse.status("delete", path, version=drafted.version) == 204
+    assert not Quote.objects.exists()
+
+
+def test_costs_and_margins_are_hidden_from_those_who_may_not_see_them(
+    world: World, drafted: Revision
+) -> None:
+    Quote.objects.update(owner=world.tomas)
+    seen = world.call(world.tomas)("get", f"revisions/{drafted.pk}")
+    assert "21.10" not in str(seen)
+    for part in (seen["priced"]["totals"], *seen["priced"]["lines"]):
+        assert not {"cost", "margin", "margin_percent"} & part.keys()
+
+
+def test_saving_and_pricing_take_a_constant_number_of_queries(
+    world: World, as_ilse: Caller, drafted: Revision, queries_of: Any
+) -> None:
+    def save(count: int) -> int:
+        current = Revision.objects.get(pk=drafted.pk)
+        body = body_of(current)
+        body["lines"] = [
+            {
+                "key": f"k{count}-{n}",
+                "item_id": world.post.pk,
+                "quantity": str(n + 1),
+                "unit": "H87",
+            }
+            for n in range(count)
+        ]
+        return int(queries_of(lambda: as_ilse("put", f"revisions/{drafted.pk}", body)))
+
+    save(2)
+    assert save(60) == save(3)
