@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export PYTHONPATH := core:server:.
 
-.PHONY: help start up down reset-demo test bench format
+.PHONY: help start up down reset-demo test bench format client pictures lock
 
 help:        ## this list
 	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
@@ -27,3 +27,13 @@ bench:       ## speed, as ratios within one run
 
 format:      ## put the code into its format
 	@$(PYTHON) -m ruff format . && $(PYTHON) -m ruff check --fix . && cd web && npx --no-install prettier --write src
+
+client:      ## make the browser's types from the API's own document
+	@ops/prepare.sh test && ops/client.sh
+
+pictures:    ## take the pictures of the documentation from the running application
+	@$(PYTHON) -m ops.pictures
+
+lock:        ## pin the Python packages anew
+	@$(PYTHON) -m uv pip compile -q --generate-hashes --python-version 3.11 requirements-dev.in -o requirements-dev.txt
+	@$(PYTHON) -m uv pip compile -q --generate-hashes --python-version 3.11 requirements.in -o requirements.txt -c requirements-dev.txt

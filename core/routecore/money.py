@@ -8,7 +8,7 @@ or run ``in_own_context``.
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from decimal import ROUND_DOWN, ROUND_HALF_UP, Context, Decimal, localcontext
-from functools import wraps
+from functools import cache, wraps
 from typing import ParamSpec, TypeVar
 
 from routecore.errors import InvalidInput
@@ -63,6 +63,7 @@ HUNDRED = Decimal(100)
 ZERO = Decimal(0)
 
 
+@cache
 def minor_digits(currency: str) -> int:
     """The number of decimals of an amount in this currency.
 
@@ -76,6 +77,7 @@ def minor_digits(currency: str) -> int:
     return _MINOR_DIGITS.get(currency, 2)
 
 
+@cache
 def minor_unit(currency: str) -> Decimal:
     """The smallest amount in this currency.
 

@@ -1,7 +1,6 @@
 """The nearest better tier of each line."""
 
 from collections.abc import Iterable
-from dataclasses import replace
 from decimal import Decimal
 
 from routecore.money import CONTEXT, ZERO, round_amount
@@ -60,9 +59,8 @@ def _cheaper(line: Line, tier: PriceEntry, found: FoundPrice) -> bool:
 
 
 def _line_net(line: Line, quantity: Decimal, tier: PriceEntry, terms: DocumentTerms) -> Decimal:
-    larger = replace(line, quantity=quantity)
     exact = exact_amount(line.item, quantity, line.unit, tier.price, tier.per, tier.unit)
-    return round_amount(CONTEXT.subtract(exact, line_discount(larger, exact)), terms.currency)
+    return round_amount(CONTEXT.subtract(exact, line_discount(line, exact)), terms.currency)
 
 
 def _net(lines_net: Decimal, terms: DocumentTerms) -> Decimal:

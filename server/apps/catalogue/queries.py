@@ -10,6 +10,7 @@ from django.db.models import Case, IntegerField, Q, QuerySet, Value, When
 from apps.catalogue.models import (
     ExchangeRate,
     Item,
+    ItemUnit,
     PriceEntry,
     PriceList,
     TaxCategory,
@@ -32,38 +33,46 @@ def find_items(words: str) -> QuerySet[Item]:
 
 def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int, pricing.Item]:
     """Items by id; ``tax_category`` replaces their own where given. Two queries."""
-    rows = Item.objects.filter(pk__in=set(ids)).select_related("group").prefetch_related("units")
+    wanted = set(ids)
+    factors: dict[int, dict[str, Decimal]] = {}
+    units = ItemUnit.objects.filter(item_id__in=wanted)
+    for item, unit, factor in units.values_list("item_id", "unit_id", "factor"):
+        factors.setdefault(item, {})[unit] = factor
+    rows = Item.objects.filter(pk__in=wanted).values(
+        "pk", "code", "base_unit_id", "tax_category_id", "group__code", *ITEM_FIGURES
+    )
     return {
-        row.pk: pricing.Item(
-            id=row.code,
-            units=quantity.Units(
-                base=row.base_unit_id, factors={u.unit_id: u.factor for u in row.units.all()}
-            ),
-            tax_category=tax_category or row.tax_category_id,
-            group=row.group.code,
-            cost=row.cost,
-            weight_kg=row.weight_kg,
-            minimum_quantity=row.minimum_quantity,
-            pack_multiple=row.pack_multiple,
+        row["pk"]: pricing.Item(
+            id=row["code"],
+            units=quantity.Units(base=row["base_unit_id"], factors=factors.get(row["pk"], {})),
+            tax_category=tax_category or row["tax_category_id"],
+            group=row["group__code"],
+            **{name: row[name] for name in ITEM_FIGURES},
         )
         for row in rows
     }
 
 
+ITEM_FIGURES = ("cost", "weight_kg", "minimum_quantity", "pack_multiple")
+
+
 def price_book(start: PriceList, items: Iterable[int]) -> pricing.PriceBook:
     """The lists that serve a customer, with their entries for these items. Two queries."""
     entries: dict[int, list[pricing.PriceEntry]] = {}
-    rows = PriceEntry.objects.filter(item_id__in=set(items)).select_related("item")
+    rows = PriceEntry.objects.filter(item_id__in=set(items)).values(
+        *("price_list_id", "item__code", "unit_id", "price", "per"),
+        *("from_quantity", "valid_from", "valid_to"),
+    )
     for row in rows:
-        entries.setdefault(row.price_list_id, []).append(
+        entries.setdefault(row["price_list_id"], []).append(
             pricing.PriceEntry(
-                item=row.item.code,
-                unit=row.unit_id,
-                price=row.price,
-                per=row.per,
-                from_quantity=row.from_quantity,
-                valid_from=row.valid_from,
-                valid_to=row.valid_to,
+                item=row["item__code"],
+                unit=row["unit_id"],
+                price=row["price"],
+                per=row["per"],
+                from_quantity=row["from_quantity"],
+                valid_from=row["valid_from"],
+                valid_to=row["valid_to"],
             )
         )
     all_lists = list(PriceList.objects.all())

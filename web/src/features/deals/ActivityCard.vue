@@ -74,7 +74,6 @@ async function finish(row: Shapes['ActivityOut'], done: boolean): Promise<void> 
           class="btn small"
           role="radio"
           :aria-checked="kind === key"
-          :aria-pressed="kind === key"
           @click="kind = key"
         >
           {{ name }}

@@ -62,7 +62,7 @@ const checks = computed<Check[]>(() => {
   const q = data.value
   if (!a || !q) return []
   const standing = a.standing
-  const faulty = new Set(a.problems.map((p) => p.line)).size
+  const faulty = new Set(a.problems.flatMap((p) => p.line ?? [])).size
   const priced = a.priced.lines.filter((line) => line.price).length
   const found: Check[] = [
     {
@@ -85,7 +85,7 @@ const checks = computed<Check[]>(() => {
           : q.priced_today || a.on !== q.on || !draft.value
             ? 'clear'
             : 'caution',
-      word: `${priced} of ${a.priced.lines.length} priced`,
+      word: a.priced.lines.length ? `${priced} of ${a.priced.lines.length} priced` : 'No line yet',
       detail: faulty
         ? `Prices · ${count(faulty, 'line')} to mend`
         : `Prices · ${q.price_list}, as of ${day(a.on)}`,
@@ -97,8 +97,12 @@ const checks = computed<Check[]>(() => {
     found.push({
       key: 'margin',
       verdict: !margin ? 'none' : low ? 'caution' : 'clear',
-      word: margin ? `${figure(margin)} %` : 'Unknown',
-      detail: margin ? `Margin · floor ${figure(q.margin_floor)} %` : 'Margin · a cost is missing',
+      word: margin ? `${figure(margin)} %` : priced ? 'Unknown' : '—',
+      detail: margin
+        ? `Margin · floor ${figure(q.margin_floor)} %`
+        : priced
+          ? 'Margin · a cost is missing'
+          : 'Margin',
     })
   }
   found.push({

@@ -1,0 +1,69 @@
+"""Take the pictures in ``docs/screenshots`` from the running application (``make up`` first)."""
+
+from pathlib import Path
+import sys
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from config.paths import ROOT
+from ops.stack import of_application
+
+FOLDER = ROOT / "docs" / "screenshots"
+ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking"]
+VIEWS = {
+    "today": "/today",
+    "timetable": "/timetable",
+    "deals": "/deals",
+    "customer": "/customers/2",
+    "deal": "/deals/1",
+    "quote": "/quotes/2",
+    "quotes": "/quotes",
+    "order": "/orders/3",
+    "forecast": "/forecast",
+}
+
+
+def enter(browser: Browser, url: str, scheme: str) -> Page:
+    """A laptop's screen, signed in as a rep."""
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800},
+        color_scheme="dark" if scheme == "dark" else "light",
+        locale="en-GB",
+    )
+    page = context.new_page()
+    page.goto(url)
+    page.get_by_label("Name").fill("ilse")
+    page.get_by_label("Password").fill("orchard-demo")
+    page.keyboard.press("Enter")
+    page.wait_for_url(f"{url}/today")
+    return page
+
+
+def take(page: Page, url: str, name: str, folder: Path) -> None:
+    """One picture; the desk with its second line folded out."""
+    page.goto(url)
+    page.wait_for_load_state("networkidle")
+    if "/quotes/" in url:
+        page.locator("button.n").nth(1).click()
+    page.wait_for_timeout(400)
+    page.screenshot(path=folder / f"{name}.png")
+
+
+def main() -> int:
+    """Take them all."""
+    stack = of_application()
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        page = enter(browser, stack.url, "light")
+        for name, path in VIEWS.items():
+            take(page, f"{stack.url}{path}", name, FOLDER)
+        take(page, stack.office_url, "backoffice", FOLDER)
+        dark = enter(browser, stack.url, "dark")
+        take(dark, f"{stack.url}{VIEWS['quote']}", "quote-dark", FOLDER)
+        browser.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,25 @@
+#!/bin/bash
+# Every check there is, the quick ones first; pytest's closing lines come last.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+export PYTHONPATH=core:server:. PATH="$PWD/.venv/bin:$PATH"
+
+say() { printf '\n== %s\n' "$*"; }
+
+say "format and lint"
+ruff format --check -q .
+ruff check -q .
+say "types"
+mypy -p routecore -p apps -p api -p config -p standins -p ops -p demo
+say "import contracts"
+lint-imports --no-logo | tail -n 1
+say "the client is the API's"
+ops/client.sh --check
+say "front end: lint, format, types"
+(cd web && npx --no-install eslint . && npx --no-install prettier --check --log-level warn src && npx --no-install vue-tsc --noEmit)
+
+stop() { python -m ops.database stop --test || true; }
+trap stop EXIT
+python -m ops.database start --test
+say "core, reference, server and browser tests"
+python -m pytest "$@"

@@ -1,0 +1,97 @@
+"""The whole application in its own processes, on the demo data, driven in Debian's Chromium."""
+
+from collections.abc import Callable, Iterator
+import os
+import signal
+from typing import Any
+
+import MySQLdb
+from playwright.sync_api import Page
+import pytest
+
+from config.paths import load_secrets
+from ops import database
+from ops.stack import Stack, of_browser_tests
+
+ARGS = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync"
+)
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    """Debian's Chromium, which asks nobody outside."""
+    return {"executable_path": "/usr/bin/chromium", "args": ARGS.split()}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args() -> dict[str, Any]:
+    """A laptop's screen; a clock that is not the house's, so that days are told by the server."""
+    return {
+        "viewport": {"width": 1280, "height": 800},
+        "locale": "en-GB",
+        "timezone_id": "Pacific/Auckland",
+    }
+
+
+@pytest.fixture(scope="session")
+def stack(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Stack]:
+    """The running application; its database is made anew."""
+    running = of_browser_tests(tmp_path_factory.mktemp("stack"))
+    running.refuse_busy_ports()
+    database.start(running.database)
+    link = MySQLdb.connect(
+        host="127.0.0.1",
+        port=running.database.port,
+        user="vividroute",
+        password=load_secrets()["database"],
+    )
+    link.query(f"DROP DATABASE IF EXISTS {running.database_name}")
+    link.query(
+        f"CREATE DATABASE {running.database_name} CHARACTER SET utf8mb4 "
+        "COLLATE utf8mb4_uca1400_as_ci"
+    )
+    link.close()
+    try:
+        running.bring_up()
+        yield running
+    finally:
+        running.stop()
+
+
+@pytest.fixture
+def kill(stack: Stack) -> Callable[[str], None]:
+    """End a process without a word, as a power cut does."""
+
+    def end(name: str) -> None:
+        process = stack.processes[name]
+        os.killpg(process.pid, signal.SIGKILL)
+        process.wait()
+
+    return end
+
+
+@pytest.fixture
+def faults(page: Page) -> list[str]:
+    """What the page complained of in its console."""
+    heard: list[str] = []
+    page.on("pageerror", lambda error: heard.append(str(error)))
+    page.on("console", lambda m: heard.append(m.text) if m.type == "error" else None)
+    return heard
+
+
+@pytest.fixture
+def sign_in(page: Page, stack: Stack, faults: list[str]) -> Iterator[Callable[[str], Page]]:
+    """Sign in as somebody of the demo; at the end the console must have stayed silent."""
+
+    def enter(name: str) -> Page:
+        page.goto(f"{stack.url}/")
+        page.get_by_label("Name").fill(name)
+        page.get_by_label("Password").fill("orchard-demo")
+        page.keyboard.press("Enter")
+        page.wait_for_url(f"{stack.url}/today")
+        return page
+
+    yield enter
+    assert faults == []

@@ -1,0 +1,62 @@
+"""axe finds nothing serious on any main view, in light and in dark."""
+
+from collections.abc import Callable
+from typing import Any
+
+from playwright.sync_api import Page
+import pytest
+
+from config.paths import ROOT
+from ops.stack import Stack
+
+pytestmark = pytest.mark.browser
+AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text()
+RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
+VIEWS = ["/today", "/deals", "/timetable", "/deals/new", "/deals/1", "/customers", "/customers/2",
+         "/quotes", "/quotes/2", "/orders", "/orders/3", "/forecast"]  # fmt: skip
+
+
+def serious(page: Page) -> list[tuple[str, str]]:
+    found: dict[str, Any] = page.evaluate(f"axe.run(document, {RULES})")
+    return [
+        (row["id"], node["html"][:200])
+        for row in found["violations"]
+        if row["impact"] in ("serious", "critical")
+        for node in row["nodes"]
+    ]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_nothing_serious_on_any_main_view(
+    sign_in: Callable[[str], Page], stack: Stack, scheme: Any
+) -> None:
+    page = sign_in("ilse")
+    page.emulate_media(color_scheme=scheme)
+    faults = {}
+    for view in VIEWS:
+        page.goto(f"{stack.url}{view}")
+        page.wait_for_load_state("networkidle")
+        if view == "/quotes/2":
+            page.locator("button.n").nth(1).click()
+        page.evaluate(AXE)
+        if found := serious(page):
+            faults[view] = found
+    assert faults == {}
+
+
+def test_the_sign_in_page_is_accessible(page: Page, stack: Stack) -> None:
+    page.goto(f"{stack.url}/sign-in")
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE)
+    assert serious(page) == []
+
+
+@pytest.mark.parametrize("view", ["/today", "/customers/2", "/deals/1", "/quotes/2"])
+def test_a_phone_shows_it_without_scrolling_sideways(
+    sign_in: Callable[[str], Page], stack: Stack, view: str
+) -> None:
+    page = sign_in("ilse")
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{stack.url}{view}")
+    page.wait_for_load_state("networkidle")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
