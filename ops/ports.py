@@ -14,6 +14,13 @@ def is_listening(port: int) -> bool:
         return probe.connect_ex(("127.0.0.1", port)) == 0
 
 
+def free_port() -> int:
+    """A port that nobody listens on now."""
+    with socket.socket(socket.AF_INET, socket.SOCK_STREAM) as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
 def greets(port: int) -> bool:
     """Whether a server there speaks first, as MariaDB does once its first orders are carried out.
 

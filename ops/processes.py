@@ -35,7 +35,7 @@ def run_in_foreground() -> None:
     def asked_to_stop(*_: object) -> None:
         raise KeyboardInterrupt
 
-    stack = of_application()
+    stack = of_application(tied=True)
     stack.refuse_busy_ports()
     signal.signal(signal.SIGTERM, asked_to_stop)
     pause = float(os.environ.get("VIVID_RESTART_SECONDS", "10"))
@@ -99,6 +99,9 @@ def main() -> int:
         acts[parser.parse_args().act]()
     except Trouble as trouble:
         print(f"\n{trouble}", file=sys.stderr)
+        return 1
+    except PermissionError as refused:
+        print(f"\nNo right to write {refused.filename}: give it to this user.", file=sys.stderr)
         return 1
     return 0
 

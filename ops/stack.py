@@ -6,6 +6,7 @@ library only.
 
 from collections.abc import Iterable
 from contextlib import suppress
+import ctypes
 from dataclasses import dataclass, field
 import json
 import os
@@ -18,7 +19,7 @@ from urllib.request import urlopen
 
 from config.paths import ROOT, VAR, load_secrets
 from ops import database
-from ops.ports import Trouble, is_listening
+from ops.ports import Trouble, free_port, is_listening
 
 PYTHON = str(ROOT / ".venv" / "bin" / "python")
 MANAGE = str(ROOT / "server" / "manage.py")
@@ -28,13 +29,17 @@ NAMES = ("backoffice", "worker", "web")
 
 @dataclass(kw_only=True)
 class Stack:
-    """Where the parts listen and write; ``processes`` are the ones that were started."""
+    """Where the parts listen and write; ``processes`` are the ones that were started.
+
+    ``tied`` processes end with the one that started them, however it ends.
+    """
 
     database: database.Database
     database_name: str = "vividroute"
     web_port: int
     office_port: int
     folder: Path
+    tied: bool = False
     processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
 
     @property
@@ -123,6 +128,7 @@ class Stack:
                 stdout=log,
                 stderr=log,
                 start_new_session=True,
+                preexec_fn=_end_with_parent if self.tied else None,  # noqa: PLW1509 - one thread
             )
 
     def stop(self) -> None:
@@ -149,9 +155,15 @@ class Stack:
         raise Trouble(f"The application does not answer; see {self.folder / 'logs'}")
 
 
-def of_application() -> Stack:
+def _end_with_parent() -> None:
+    """Ask the kernel (prctl 1, PR_SET_PDEATHSIG) for SIGTERM when our parent is gone."""
+    ctypes.CDLL(None).prctl(1, signal.SIGTERM)
+
+
+def of_application(*, tied: bool = False) -> Stack:
     """The application itself."""
     return Stack(
+        tied=tied,
         database=database.of_application(),
         web_port=int(os.environ.get("VIVID_PORT", "8000")),
         office_port=int(os.environ.get("VIVID_BACKOFFICE_PORT", "8071")),
@@ -164,9 +176,10 @@ def of_browser_tests(folder: Path) -> Stack:
     return Stack(
         database=database.of_tests(),
         database_name="vivid_browser",
-        web_port=int(os.environ.get("VIVID_TEST_PORT", "8172")),
-        office_port=int(os.environ.get("VIVID_TEST_BACKOFFICE_PORT", "8173")),
+        web_port=free_port(),
+        office_port=free_port(),
         folder=folder,
+        tied=True,
     )
 
 

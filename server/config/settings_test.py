@@ -3,13 +3,14 @@
 import os
 
 from config.settings import *  # noqa: F403
-from config.settings import DATABASES
+from config.settings import DATABASES, MIDDLEWARE
 
 DATABASES["default"] |= {
     "PORT": int(os.environ.get("VIVID_TEST_DB_PORT", "33072")),
     "NAME": "vividroute",
     "CONN_MAX_AGE": 0,
 }
+MIDDLEWARE.remove("whitenoise.middleware.WhiteNoiseMiddleware")  # no collected files here
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
 BACKOFFICE_URL = "http://127.0.0.1:9"  # nobody answers there; tests that need it start their own
