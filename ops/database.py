@@ -47,8 +47,11 @@ class Database:
 
 
 def of_application() -> Database:
-    """The application's database, durable."""
-    return Database("application", int(os.environ.get("VIVID_DB_PORT", "33071")), VAR / "database")
+    """The application's database, durable.
+
+    The ports lie below the range from which Linux takes ports for outgoing connections.
+    """
+    return Database("application", int(os.environ.get("VIVID_DB_PORT", "23071")), VAR / "database")
 
 
 def of_tests() -> Database:
@@ -56,7 +59,7 @@ def of_tests() -> Database:
     memory = Path("/dev/shm")  # noqa: S108 - the test database is thrown away
     mark = hashlib.sha256(str(ROOT).encode()).hexdigest()[:10]
     folder = memory / f"vivid-{mark}" if memory.is_dir() else VAR / "test-database"
-    port = int(os.environ.get("VIVID_TEST_DB_PORT", "33072"))
+    port = int(os.environ.get("VIVID_TEST_DB_PORT", "23072"))
     return Database("test", port, folder, tuple(IN_MEMORY))
 
 

@@ -52,7 +52,7 @@ DATABASES = {
         "USER": "vividroute",
         "PASSWORD": _secrets["database"],
         "HOST": "127.0.0.1",
-        "PORT": int(os.environ.get("VIVID_DB_PORT", "33071")),
+        "PORT": int(os.environ.get("VIVID_DB_PORT", "23071")),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
         "OPTIONS": {

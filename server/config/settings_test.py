@@ -6,7 +6,7 @@ from config.settings import *  # noqa: F403
 from config.settings import DATABASES, MIDDLEWARE
 
 DATABASES["default"] |= {
-    "PORT": int(os.environ.get("VIVID_TEST_DB_PORT", "33072")),
+    "PORT": int(os.environ.get("VIVID_TEST_DB_PORT", "23072")),
     "NAME": "vividroute",
     "CONN_MAX_AGE": 0,
 }
