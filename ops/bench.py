@@ -52,7 +52,7 @@ def core_quote(lines: int) -> Callable[[], object]:
         for tier in range(2)
     )
     book = PriceBook(
-        lists={"base": PriceList(id="base", currency="EUR", entries=entries)}, start=None
+        lists={"base": PriceList(id="base", currency="EUR", entries=entries)}
     )
     rows = [
         Line(id=item.id, item=item, quantity=D(7 + n), unit="H87", discount_percent=D("2.5"))

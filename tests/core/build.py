@@ -7,6 +7,7 @@ from decimal import Decimal
 from routecore.pricing import Item, PriceBook, PriceEntry, PriceList
 from routecore.quantity import Units
 from routecore.totals import (
+    Charge,
     DocumentDiscount,
     DocumentTerms,
     Line,
@@ -31,11 +32,10 @@ def entry(price: str, *, code: str = "POST", **given: object) -> PriceEntry:
     return PriceEntry(item=code, unit=str(given.pop("unit", "H87")), price=D(price), **given)  # type: ignore[arg-type]
 
 
-def book(*entries: PriceEntry) -> PriceBook:
-    """One base list in EUR."""
-    return PriceBook(
-        lists={"base": PriceList(id="base", currency="EUR", entries=entries)}, start=None
-    )
+def book(*entries: PriceEntry, **given: object) -> PriceBook:
+    """One base list in EUR; prices, agreements, rules, rates, customer and policy as given."""
+    lists = {"base": PriceList(id="base", currency="EUR", entries=entries)}
+    return PriceBook(lists=lists, **given)  # type: ignore[arg-type]
 
 
 def line(goods: Item, quantity: str, **given: object) -> Line:
@@ -56,6 +56,8 @@ def price(
     *,
     percent: str = "",
     amount: str = "",
+    on: str = "net",
+    charges: tuple[Charge, ...] = (),
     step: str = "",
     currency: str = "EUR",
     taxes: dict[str, tuple[TaxComponent, ...]] | None = None,
@@ -65,7 +67,9 @@ def price(
     discount = None
     if percent or amount:
         discount = DocumentDiscount(
-            percent=D(percent) if percent else None, amount=D(amount) if amount else None
+            percent=D(percent) if percent else None,
+            amount=D(amount) if amount else None,
+            on=on,
         )
     terms = DocumentTerms(
         on=DAY,
@@ -73,5 +77,6 @@ def price(
         payable_step=D(step) if step else None,
         tax_rounding=tax_rounding,
         discount=discount,
+        charges=charges,
     )
     return price_document(terms, prices, lines, VAT if taxes is None else taxes)

@@ -6,13 +6,13 @@ from hypothesis import strategies as st
 import pytest
 
 from routecore.errors import InvalidInput, NotAvailable
-from routecore.pricing import FoundPrice, PriceBook, PriceList, find_price
+from routecore.pricing import Asked, Customer, FoundPrice, PriceBook, PriceList, find_price
 from tests.core.build import DAY, D, book, entry, item
 
 
 def found(prices: PriceBook, quantity: str = "1", unit: str = "H87", **given: object) -> FoundPrice:
     goods = item(factors={"BX": D(12)}, **given)
-    answer = find_price(prices, goods, D(quantity), unit, on=DAY, currency="EUR")
+    answer = find_price(prices, Asked(goods, D(quantity), unit, DAY, "EUR", {}))
     assert isinstance(answer, FoundPrice)
     return answer
 
@@ -57,7 +57,7 @@ def test_what_was_passed_over_says_why() -> None:
 
 
 def lists(*rows: PriceList, start: str) -> PriceBook:
-    return PriceBook(lists={row.id: row for row in rows}, start=start)
+    return PriceBook(lists={row.id: row for row in rows}, customer=Customer(price_list=start))
 
 
 def test_a_derived_list_falls_back_by_its_factor_and_rounds_to_its_step() -> None:
@@ -88,7 +88,7 @@ def test_the_base_list_serves_where_the_customers_list_is_silent() -> None:
 
 def test_another_currencys_list_does_not_serve() -> None:
     prices = lists(PriceList(id="base", currency="GBP", entries=(entry("41.50"),)), start="base")
-    answer = find_price(prices, item(), D(1), "H87", on=DAY, currency="EUR")
+    answer = find_price(prices, Asked(item(), D(1), "H87", DAY, "EUR", {}))
     assert not isinstance(answer, FoundPrice)
     assert [(p.reason, p.currency) for p in answer] == [("other_currency", "GBP")]
 

@@ -11,4 +11,4 @@ __all__ = ["Case", "CaseFaults", "Fault", "differences", "price_case", "read_cas
 def price_case(data: object) -> dict[str, object]:
     """The result of one case, as JSON-ready data; raises ``CaseFaults`` for a malformed one."""
     case = read_case(data)
-    return result_of(case.price())
+    return result_of(case.price(), case.tax_reasons)

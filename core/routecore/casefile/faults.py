@@ -174,12 +174,6 @@ class Node:
             return None
         return Node(value, f"{self.path}.{key}" if self.path else key, self.faults)
 
-    def refuse(self, *keys: str) -> None:
-        """Fields of the format that are not computed yet: only empty ones are let through."""
-        for key in keys:
-            if self.get(key):
-                self.fault(key, "is not supported yet")
-
     def close(self) -> None:
         """Report fields that the format does not have."""
         for key in self.value:

@@ -1,20 +1,32 @@
-"""From JSON to the core's values.
+"""From JSON to the core's values, with every fault under its path.
 
-Source of the format: ``docs/case-format.md``. What this version does not compute (customer
-prices, agreements, discount rules, exchange rates, charges, a discount on the gross) is refused
-with its path as soon as it says anything.
+Source of the format: ``docs/case-format.md``.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import partial
 
 from routecore.casefile.faults import CaseFaults, Fault, Node
 from routecore.errors import CoreError
 from routecore.money import HUNDRED, minor_digits
-from routecore.pricing import Item, PriceBook, PriceEntry, PriceList
+from routecore.pricing import (
+    Agreement,
+    Customer,
+    CustomerPrice,
+    DiscountRule,
+    Item,
+    PriceBook,
+    PriceEntry,
+    PriceList,
+    Rate,
+    Tier,
+)
+from routecore.pricing.rules import MEASURES, POLICIES, SPANS
 from routecore.quantity import Units
 from routecore.totals import (
+    Charge,
     DocumentDiscount,
     DocumentTerms,
     Line,
@@ -35,6 +47,7 @@ class Case:
     book: PriceBook
     lines: tuple[Line, ...]
     taxes: Mapping[str, tuple[TaxComponent, ...]]
+    tax_reasons: Mapping[str, str]
     expect: Mapping[str, object] | None
 
     def price(self) -> PricedDocument:
@@ -48,23 +61,40 @@ def read_case(data: object) -> Case:
     root = Node(data, "", faults)
     if faults:
         raise CaseFaults(faults)
-    customer = root.object("customer")
+    customer = _customer(root)
     items = {item.id: item for item in _items(root)}
     lists = {price_list.id: price_list for price_list in _lists(root, items)}
     taxes = _taxes(root)
-    terms = _terms(root)
+    terms = _terms(root, taxes)
     lines = tuple(_lines(root, items, taxes))
-    start = _start(customer)
-    root.refuse("customer_prices", "agreements", "discount_rules", "exchange_rates", "charges")
-    root.text("discount_policy", default="chain", choices=("chain",))
+    prices = _customer_prices(root, items)
+    agreements = _agreements(root, items)
+    rules = _rules(root, items)
+    rates = _rates(root)
+    policy = root.text("discount_policy", default="chain", choices=POLICIES)
+    reasons = _reasons(root)
     expect = root.get("expect")
     if expect is not None and not isinstance(expect, Mapping):
         root.fault("expect", "must be an object")
     root.text("note", default="")
     root.close()
-    book = root.build(lambda: PriceBook(lists=lists, start=start)) if lists else None
     if not lists:
         root.fault("price_lists", "at least one list is required")
+    book = (
+        root.build(
+            lambda: PriceBook(
+                lists=lists,
+                customer=customer,
+                customer_prices=prices,
+                agreements=agreements,
+                rules=rules,
+                policy=policy,
+                rates=rates,
+            )
+        )
+        if lists and not faults
+        else None
+    )
     if faults or terms is None or book is None:
         raise CaseFaults(faults)
     return Case(
@@ -72,54 +102,104 @@ def read_case(data: object) -> Case:
         book=book,
         lines=lines,
         taxes=taxes,
+        tax_reasons=reasons,
         expect=expect if isinstance(expect, Mapping) else None,
     )
 
 
-def _start(customer: Node | None) -> str | None:
-    if customer is None:
-        return None
-    start = customer.optional_text("price_list")
-    for key in ("id", "parent", "tier"):
-        customer.optional_text(key)
-    customer.close()
-    return start
+def _customer(root: Node) -> Customer:
+    node = root.object("customer")
+    if node is None:
+        return Customer()
+    parent = node.get("parent")
+    parents: tuple[str, ...] = ()
+    if isinstance(parent, list) and all(isinstance(name, str) for name in parent):
+        parents = tuple(parent)
+    elif parent is not None:
+        parents = (node.text("parent"),)
+    made = Customer(
+        id=node.text("id", default=""),
+        parents=parents,
+        tier=node.optional_text("tier") or "",
+        price_list=node.optional_text("price_list"),
+    )
+    node.close()
+    return made
 
 
-def _terms(root: Node) -> DocumentTerms | None:
+def _terms(root: Node, taxes: Mapping[str, tuple[TaxComponent, ...]]) -> DocumentTerms | None:
     document = root.object("document", required=True)
     discount = _document_discount(root)
+    charges = tuple(_charges(root, taxes))
     if document is None:
         return None
-    currency = document.text("currency")
-    try:
-        minor_digits(currency)
-    except CoreError:
-        document.fault("currency", "must be a currency code of ISO 4217, as EUR")
+    currency = _currency(document)
     on = document.required_day("date")
     step = document.optional_decimal("payable_rounding", positive=True)
     rounding = document.text("tax_rounding", default="document", choices=("document", "line"))
     document.close()
     return document.build(
         lambda: DocumentTerms(
-            on=on, currency=currency, payable_step=step, tax_rounding=rounding, discount=discount
+            on=on,
+            currency=currency,
+            payable_step=step,
+            tax_rounding=rounding,
+            discount=discount,
+            charges=charges,
         )
     )
+
+
+def _currency(node: Node, key: str = "currency") -> str:
+    currency = node.text(key)
+    try:
+        minor_digits(currency)
+    except CoreError:
+        node.fault(key, "must be a currency code of ISO 4217, as EUR")
+    return currency
+
+
+def _percent_or_amount(node: Node) -> tuple[Decimal | None, Decimal | None] | None:
+    percent = node.optional_decimal("percent", minimum=ZERO, maximum=HUNDRED)
+    amount = node.optional_decimal("amount", minimum=ZERO)
+    if (node.get("percent") is None) == (node.get("amount") is None):
+        node.fault("", "needs a percent or an amount, and not both")
+        return None
+    return None if percent is None and amount is None else (percent, amount)
 
 
 def _document_discount(root: Node) -> DocumentDiscount | None:
     node = root.object("document_discount")
     if node is None:
         return None
-    if node.text("on", default="net", choices=("net", "gross")) == "gross":
-        node.fault("on", "a discount on the gross is not supported yet")
-    percent = node.optional_decimal("percent", minimum=ZERO, maximum=HUNDRED)
-    amount = node.optional_decimal("amount", minimum=ZERO)
+    on = node.text("on", default="net", choices=("net", "gross"))
+    given = _percent_or_amount(node)
     node.close()
-    if (percent is None) == (amount is None):
-        node.fault("", "needs a percent or an amount, and not both")
+    if given is None:
         return None
-    return DocumentDiscount(percent=percent, amount=amount)
+    percent, amount = given
+    return node.build(lambda: DocumentDiscount(percent=percent, amount=amount, on=on))
+
+
+def _charges(root: Node, taxes: Mapping[str, tuple[TaxComponent, ...]]) -> list[Charge]:
+    found: list[Charge] = []
+    for node in root.objects("charges"):
+        name = node.text("name")
+        category = node.text("tax_category", default="standard")
+        given = _percent_or_amount(node)
+        node.close()
+        if category not in taxes:
+            node.fault("tax_category", f"no taxes for category {category}")
+        if given is not None:
+            found.append(
+                Charge(name=name, percent=given[0], amount=given[1], tax_category=category)
+            )
+    return found
+
+
+def _reasons(root: Node) -> dict[str, str]:
+    node = root.object("tax_reasons")
+    return {str(category): node.text(str(category)) for category in node.value} if node else {}
 
 
 def _items(root: Node) -> list[Item]:
@@ -160,13 +240,14 @@ def _items(root: Node) -> list[Item]:
 def _lists(root: Node, items: Mapping[str, Item]) -> list[PriceList]:
     found: list[PriceList] = []
     for node in root.objects("price_lists"):
-        name, currency = node.text("id"), node.text("currency")
-        entries = [entry for entry in map(_entry, node.objects("entries")) if entry]
-        for entry in entries:
-            if entry.item not in items:
-                node.fault("entries", f"no item {entry.item}")
-            elif not items[entry.item].units.knows(entry.unit):
-                node.fault("entries", f"{entry.item} has no unit {entry.unit}")
+        name, currency = node.text("id"), _currency(node)
+        entries = []
+        for row in node.objects("entries"):
+            entry = _entry(row, items)
+            row.close()
+            if entry:
+                entries.append(entry)
+        _overlaps(node, entries)
         derives = node.optional_text("derives_from")
         factor = node.decimal("factor", default=Decimal(1), positive=True)
         step = node.optional_decimal("round_to", positive=True)
@@ -186,18 +267,149 @@ def _lists(root: Node, items: Mapping[str, Item]) -> list[PriceList]:
     return found
 
 
-def _entry(node: Node) -> PriceEntry | None:
-    fields = {
-        "item": node.text("item"),
-        "unit": node.text("unit"),
-        "price": node.decimal("price", minimum=ZERO),
-        "per": node.decimal("per", default=Decimal(1), positive=True),
-        "from_quantity": node.decimal("from", default=ZERO, minimum=ZERO),
-        "valid_from": node.day("valid_from"),
-        "valid_to": node.day("valid_to"),
-    }
+def _entry(node: Node, items: Mapping[str, Item], discountable: bool = True) -> PriceEntry | None:
+    """The fields of a price; ``close`` is the caller's."""
+    code, unit = node.text("item"), node.text("unit")
+    price = node.decimal("price", minimum=ZERO)
+    per = node.decimal("per", default=Decimal(1), positive=True)
+    start = node.decimal("from", default=ZERO, minimum=ZERO)
+    first, last = node.day("valid_from"), node.day("valid_to")
+    takes_rules = node.flag("discountable", default=discountable)
+    if code not in items:
+        node.fault("item", f"no item {code}")
+    elif not items[code].units.knows(unit):
+        node.fault("unit", f"{code} has no unit {unit}")
+    return node.build(
+        lambda: PriceEntry(
+            item=code,
+            unit=unit,
+            price=price,
+            per=per,
+            from_quantity=start,
+            valid_from=first,
+            valid_to=last,
+            discountable=takes_rules,
+        )
+    )
+
+
+def _overlaps(node: Node, entries: list[PriceEntry]) -> None:
+    """Two prices of one item, unit, quantity and first day: nobody could say which holds."""
+    seen: set[tuple[object, ...]] = set()
+    for n, entry in enumerate(entries):
+        key = entry.item, entry.unit, entry.from_quantity, entry.valid_from
+        if key in seen:
+            node.fault(f"entries[{n}]", "has the same item, unit, from and valid_from as another")
+        seen.add(key)
+
+
+def _customer_prices(root: Node, items: Mapping[str, Item]) -> list[CustomerPrice]:
+    found: list[CustomerPrice] = []
+    for node in root.objects("customer_prices"):
+        customer, currency = node.text("customer"), _currency(node)
+        entry = _entry(node, items, discountable=False)
+        node.close()
+        if entry:
+            found.append(CustomerPrice(customer=customer, currency=currency, entry=entry))
+    return found
+
+
+def _agreements(root: Node, items: Mapping[str, Item]) -> list[Agreement]:
+    found: list[Agreement] = []
+    for node in root.objects("agreements"):
+        name, customer, currency = node.text("id"), node.text("customer"), _currency(node)
+        remaining = node.decimal("remaining", minimum=ZERO)
+        entry = _entry(node, items, discountable=False)
+        node.close()
+        if any(agreement.id == name for agreement in found):
+            node.fault("id", "is used twice")
+        if entry:
+            found.append(
+                Agreement(
+                    id=name,
+                    customer=customer,
+                    currency=currency,
+                    remaining=remaining,
+                    entry=entry,
+                )
+            )
+    return found
+
+
+def _rules(root: Node, items: Mapping[str, Item]) -> list[DiscountRule]:
+    found: list[DiscountRule] = []
+    for node in root.objects("discount_rules"):
+        rule = _rule(node, items)
+        if rule and any(other.id == rule.id for other in found):
+            node.fault("id", "is used twice")
+        if rule:
+            found.append(rule)
+    return found
+
+
+def _rule(node: Node, items: Mapping[str, Item]) -> DiscountRule | None:
+    name = node.text("id")
+    whom, what = node.object("for"), node.object("on")
+    customer = whom.optional_text("customer") if whom else None
+    customer_tier = whom.optional_text("tier") if whom else None
+    item = what.optional_text("item") if what else None
+    group = what.optional_text("group") if what else None
+    for part in (whom, what):
+        if part:
+            part.close()
+    if what and item is not None and item not in items:
+        what.fault("item", f"no item {item}")
+    measure = node.text("measure", default="quantity", choices=MEASURES)
+    unit = node.optional_text("unit")
+    over = node.text("over", default="line", choices=SPANS)
+    tiers = [tier for tier in map(_tier, node.objects("tiers")) if tier]
+    graduated = node.flag("graduated", default=False)
+    exclusive = node.flag("exclusive", default=False)
+    currency = _currency(node) if node.get("currency") is not None else None
+    first, last = node.day("valid_from"), node.day("valid_to")
     node.close()
-    return node.build(lambda: PriceEntry(**fields))  # type: ignore[arg-type]
+    return node.build(
+        lambda: DiscountRule(
+            id=name,
+            tiers=tuple(tiers),
+            customer=customer,
+            customer_tier=customer_tier,
+            item=item,
+            group=group,
+            measure=measure,
+            unit=unit,
+            over=over,
+            graduated=graduated,
+            exclusive=exclusive,
+            currency=currency,
+            valid_from=first,
+            valid_to=last,
+        )
+    )
+
+
+def _tier(node: Node) -> Tier | None:
+    start = node.decimal("from", minimum=ZERO)
+    percent = node.optional_decimal("percent", minimum=ZERO, maximum=HUNDRED)
+    per_unit = node.optional_decimal("per_unit", minimum=ZERO)
+    per_line = node.optional_decimal("per_line", minimum=ZERO)
+    node.close()
+    return node.build(
+        lambda: Tier(start=start, percent=percent, per_unit=per_unit, per_line=per_line)
+    )
+
+
+def _rates(root: Node) -> list[Rate]:
+    found: list[Rate] = []
+    for node in root.objects("exchange_rates"):
+        currency, to = _currency(node, "from"), _currency(node, "to")
+        rate = node.decimal("rate", positive=True)
+        on = node.required_day("date")
+        node.close()
+        made = node.build(partial(Rate, currency=currency, to=to, rate=rate, on=on))
+        if made:
+            found.append(made)
+    return found
 
 
 def _taxes(root: Node) -> dict[str, tuple[TaxComponent, ...]]:

@@ -1,12 +1,14 @@
 """From a priced document to JSON: amounts as strings, the trail in plain words."""
 
-from decimal import Decimal
+from collections.abc import Mapping
+from decimal import ROUND_HALF_UP, Decimal
 
 from routecore.money import minor_digits
-from routecore.pricing import PassedOver, Step
+from routecore.pricing import PassedOver, Split, Step
 from routecore.totals import NextBreak, PricedDocument, PricedLine, Problem, Totals
 
 Json = dict[str, object]
+SIX_DECIMALS = Decimal("0.000001")
 
 
 def plain(value: Decimal | None, least_digits: int = 0) -> str | None:
@@ -23,12 +25,12 @@ def plain(value: Decimal | None, least_digits: int = 0) -> str | None:
     return f"{whole}.{digits}" if digits else whole
 
 
-def result_of(document: PricedDocument) -> Json:
-    """The result in the case format."""
+def result_of(document: PricedDocument, tax_reasons: Mapping[str, str] | None = None) -> Json:
+    """The result in the case format; a category without tax gives its reason."""
     digits = minor_digits(document.currency)
     return {
         "lines": [_line(line, digits) for line in document.lines],
-        "totals": _totals(document.totals, digits),
+        "totals": _totals(document.totals, digits, tax_reasons or {}),
         "next_breaks": [_next_break(step, digits) for step in document.next_breaks],
         "problems": [_problem(problem) for problem in document.problems],
     }
@@ -45,10 +47,12 @@ def _line(line: PricedLine, digits: int) -> Json:
         "discount": plain(line.discount, digits),
         "net": plain(line.net, digits),
         "counted": line.counted,
+        "by_rules": plain(line.by_rules, digits),
         "document_discount_share": plain(line.document_discount_share, digits),
         "cost": plain(line.cost, digits),
         "margin": plain(line.margin, digits),
         "margin_percent": plain(line.margin_percent, 1),
+        "split": _split(line.split),
         "trail": [
             *(describe_step(step, digits) for step in line.steps),
             *(describe_passed(passed, digits) for passed in line.passed_over),
@@ -56,7 +60,17 @@ def _line(line: PricedLine, digits: int) -> Json:
     }
 
 
-def _totals(totals: Totals, digits: int) -> Json:
+def _split(split: Split | None) -> Json | None:
+    if split is None:
+        return None
+    return {
+        "agreement": split.agreement,
+        "covered": plain(split.covered),
+        "rest": plain(split.rest),
+    }
+
+
+def _totals(totals: Totals, digits: int, reasons: Mapping[str, str]) -> Json:
     amounts = {
         name: plain(getattr(totals, name), digits)
         for name in ("lines_net", "document_discount", "charges", "net")
@@ -70,8 +84,17 @@ def _totals(totals: Totals, digits: int) -> Json:
                 "percent": plain(row.percent),
                 "base": plain(row.base, digits),
                 "amount": plain(row.amount, digits),
+                **({"reason": reasons.get(row.category, "")} if not row.name else {}),
             }
             for row in totals.tax
+        ],
+        "charge_rows": [
+            {
+                "name": row.name,
+                "amount": plain(row.amount, digits),
+                "tax_category": row.tax_category,
+            }
+            for row in totals.charge_rows
         ],
         "tax_total": plain(totals.tax_total, digits),
         "gross": plain(totals.gross, digits),
@@ -109,29 +132,48 @@ def describe_step(step: Step, digits: int) -> str:
     """
     if step.code == "needs_price":
         return "no price holds"
-    if step.code == "line_discount":
+    if step.code in ("line_discount", "rule"):
+        name = "line discount" if step.code == "line_discount" else step.source
         percent = f" {plain(step.percent)} %" if step.percent is not None else ""
-        return f"line discount{percent} takes off {plain(step.value, digits)}"
-    words = {"typed": "typed", "list_price": step.source, "derived": f"{step.source} derives"}
+        return f"{name}{percent} takes off {plain(_cut(step.value), digits)}"
+    words = {"typed": "typed", "derived": f"{step.source} derives", "converted": "converted"}
     since = f", from {plain(step.from_quantity)}" if step.from_quantity else ""
-    return (
-        f"{words[step.code]} {plain(step.value, digits)} per {plain(step.per)} {step.unit}{since}"
-    )
+    rate = f", {step.currency} at {plain(step.rate)} of {step.day}" if step.rate else ""
+    name = words.get(step.code, step.source)
+    return f"{name} {plain(step.value, digits)} per {plain(step.per)} {step.unit}{since}{rate}"
+
+
+def _cut(value: Decimal | None) -> Decimal | None:
+    """An unrounded amount, to the six decimals that a trail shows."""
+    return None if value is None else value.quantize(SIX_DECIMALS, ROUND_HALF_UP)
+
+
+REASONS = {
+    "not_yet_valid": "not valid before {day}",
+    "expired": "expired on {day}",
+    "below": "below {start} {unit}{currency}",
+    "not_enough": "only {start} {unit} left",
+    "other_currency": "in {currency}, and no rate is given",
+    "replaced": "replaced by the typed price",
+    "no_entry": "has no entry for the item",
+    "not_measurable": "cannot measure the line",
+    "net_price": "leaves a net price alone",
+    "not_greatest": "another takes off more",
+    "not_exclusive": "an exclusive rule stands alone",
+}
 
 
 def describe_passed(passed: PassedOver, digits: int) -> str:
-    """One passed-over candidate in words.
+    """One passed-over candidate or rule in words.
 
     >>> describe_passed(PassedOver(source="price_list:base", reason="no_entry"), 2)
     'passed over price_list:base: has no entry for the item'
     """
-    reasons = {
-        "not_yet_valid": f"not valid before {passed.day}",
-        "expired": f"expired on {passed.day}",
-        "below": f"below {plain(passed.from_quantity)} {passed.unit}",
-        "other_currency": f"in {passed.currency}",
-        "replaced": "replaced by the typed price",
-        "no_entry": "has no entry for the item",
-    }
+    words = REASONS[passed.reason].format(
+        day=passed.day,
+        start=plain(passed.from_quantity),
+        unit=passed.unit,
+        currency=passed.currency,
+    )
     price = f" at {plain(passed.price, digits)}" if passed.price is not None else ""
-    return f"passed over {passed.source}{price}: {reasons[passed.reason]}"
+    return f"passed over {passed.source}{price}: {words.strip()}"

@@ -1,4 +1,4 @@
-"""Items and the lists that price them."""
+"""Items, and what gives them a price: lists, prices for a customer, framework agreements."""
 
 from dataclasses import dataclass
 from datetime import date
@@ -6,6 +6,9 @@ from decimal import Decimal
 
 from routecore.errors import InvalidInput
 from routecore.quantity import Units
+
+ONE = Decimal(1)
+ZERO = Decimal(0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -23,27 +26,56 @@ class Item:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Customer:
+    """Who buys; ``parents`` nearest first. Without a ``price_list`` the base list serves."""
+
+    id: str = ""
+    parents: tuple[str, ...] = ()
+    tier: str = ""
+    price_list: str | None = None
+
+    @property
+    def family(self) -> tuple[str, ...]:
+        """The customer and its parents, nearest first."""
+        return (self.id, *self.parents) if self.id else self.parents
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PriceEntry:
     """``price`` per ``per`` of ``unit``, from a quantity (inclusive, in ``unit``) upwards.
 
-    Both dates are inclusive; None is open. Prices keep up to six decimals.
+    Both dates are inclusive; None is open. Prices keep up to six decimals. Rules leave a price
+    alone that is not ``discountable``.
     """
 
     item: str
     unit: str
     price: Decimal
-    per: Decimal = Decimal(1)
-    from_quantity: Decimal = Decimal(0)
+    per: Decimal = ONE
+    from_quantity: Decimal = ZERO
     valid_from: date | None = None
     valid_to: date | None = None
+    discountable: bool = True
 
     def __post_init__(self) -> None:
         if self.per <= 0:
             raise InvalidInput("not_positive", path="per", facts={"value": self.per})
         if self.price < 0:
             raise InvalidInput("negative", path="price", facts={"value": self.price})
-        if self.valid_from and self.valid_to and self.valid_to < self.valid_from:
-            raise InvalidInput("ends_before_start", path="valid_to")
+        check_validity(self.valid_from, self.valid_to)
+
+
+def check_validity(valid_from: date | None, valid_to: date | None) -> None:
+    """Refuse a validity that ends before it starts."""
+    if valid_from and valid_to and valid_to < valid_from:
+        raise InvalidInput("ends_before_start", path="valid_to")
+
+
+def not_valid(valid_from: date | None, valid_to: date | None, on: date) -> str:
+    """Why something does not hold on a day: ``not_yet_valid``, ``expired``, or nothing."""
+    if valid_from is not None and on < valid_from:
+        return "not_yet_valid"
+    return "expired" if valid_to is not None and on > valid_to else ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,5 +89,46 @@ class PriceList:
     currency: str
     entries: tuple[PriceEntry, ...] = ()
     derives_from: str | None = None
-    factor: Decimal = Decimal(1)
+    factor: Decimal = ONE
     round_to: Decimal | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CustomerPrice:
+    """A price agreed with one customer (or a parent, for its members)."""
+
+    customer: str
+    currency: str
+    entry: PriceEntry
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Agreement:
+    """A framework agreement: a price for a quantity that is called off over time.
+
+    ``remaining`` is what is left of it, in the entry's unit.
+    """
+
+    id: str
+    customer: str
+    currency: str
+    remaining: Decimal
+    entry: PriceEntry
+
+    def __post_init__(self) -> None:
+        if self.remaining < 0:
+            raise InvalidInput("negative", path="remaining", facts={"value": self.remaining})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Rate:
+    """``rate`` units of ``to`` for one ``currency``, as of a day."""
+
+    currency: str
+    to: str
+    rate: Decimal
+    on: date
+
+    def __post_init__(self) -> None:
+        if self.rate <= 0:
+            raise InvalidInput("not_positive", path="rate", facts={"value": self.rate})

@@ -9,8 +9,9 @@ from decimal import Decimal
 class Step:
     """One step to the price or the net of a line.
 
-    ``code``: ``typed``, ``list_price``, ``derived``, ``line_discount``, ``needs_price``.
-    ``value`` is the price (or the amount taken off) after the step; ``percent`` where it applies.
+    ``code``: ``typed``, ``agreement``, ``customer_price``, ``list_price``, ``derived``,
+    ``converted`` (at ``rate`` of ``day`` from ``currency``), ``rule``, ``line_discount``,
+    ``needs_price``. ``value`` is the price after the step, or the amount that it took off.
     """
 
     code: str
@@ -20,14 +21,19 @@ class Step:
     unit: str = ""
     percent: Decimal | None = None
     from_quantity: Decimal | None = None
+    rate: Decimal | None = None
+    day: date | None = None
+    currency: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PassedOver:
-    """A candidate that did not serve, and why.
+    """A candidate or a rule that did not serve, and why.
 
-    ``reason``: ``not_yet_valid``, ``expired``, ``below``, ``other_currency``, ``replaced`` (by a
-    typed price), ``no_entry``.
+    ``reason`` of a price: ``not_yet_valid``, ``expired``, ``below``, ``other_currency`` (no rate),
+    ``not_enough`` (of an agreement; ``from_quantity`` is what is left), ``replaced`` (by a typed
+    price), ``no_entry``. Of a rule: ``not_yet_valid``, ``expired``, ``below`` (its first tier),
+    ``other_currency``, ``not_measurable``, ``net_price``, ``not_greatest``, ``not_exclusive``.
     """
 
     source: str

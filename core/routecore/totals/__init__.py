@@ -1,22 +1,33 @@
-"""From priced lines to the payable: discounts, tax, rounding, margin, next breaks."""
+"""From priced lines to the payable: discounts, charges, tax, rounding, margin, next breaks."""
 
 from routecore.totals.document import price_document
+from routecore.totals.limits import Excess, Limits, exceeded
 from routecore.totals.lines import Line, PricedLine
-from routecore.totals.result import NextBreak, PricedDocument, Problem, Totals
+from routecore.totals.result import ChargeRow, NextBreak, PricedDocument, Problem, Totals
+from routecore.totals.solve import LineSolution, Solution, solve_document, solve_line
 from routecore.totals.tax import TaxComponent, TaxRow, TaxTable
-from routecore.totals.terms import DocumentDiscount, DocumentTerms
+from routecore.totals.terms import Charge, DocumentDiscount, DocumentTerms
 
 __all__ = [
+    "Charge",
+    "ChargeRow",
     "DocumentDiscount",
     "DocumentTerms",
+    "Excess",
+    "Limits",
     "Line",
+    "LineSolution",
     "NextBreak",
     "PricedDocument",
     "PricedLine",
     "Problem",
+    "Solution",
     "TaxComponent",
     "TaxRow",
     "TaxTable",
     "Totals",
+    "exceeded",
     "price_document",
+    "solve_document",
+    "solve_line",
 ]

@@ -8,11 +8,21 @@ from routecore.totals.tax import TaxRow
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ChargeRow:
+    """A charge in whole minor units."""
+
+    name: str
+    amount: Decimal
+    tax_category: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Totals:
     """Sums of the counted lines, in whole minor units.
 
-    ``document_discount`` is what comes off; ``payable = gross + payable_rounding``. Cost and
-    margin are None as soon as one counted line's cost is unknown.
+    ``document_discount`` is what comes off the net; ``net`` is the lines less it, with the charges;
+    ``payable = gross + payable_rounding``. Cost and margin leave charges out, and are None as soon
+    as one counted line's cost is unknown.
     """
 
     lines_net: Decimal
@@ -27,14 +37,15 @@ class Totals:
     cost: Decimal | None
     margin: Decimal | None
     margin_percent: Decimal | None
+    charge_rows: tuple[ChargeRow, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextBreak:
     """A better tier within reach.
 
-    ``add`` is in ``unit``, the line's own, and leads to ``quantity``; ``new_net`` is the document's net with the larger
-    quantity; ``saves`` what the goods already wanted would cost less.
+    ``add`` is in ``unit``, the line's own, and leads to ``quantity``; ``new_net`` is the document's
+    net with the larger quantity; ``saves`` what the goods already wanted would cost less.
     """
 
     line: str
@@ -51,7 +62,8 @@ class NextBreak:
 class Problem:
     """What keeps the document from being issued.
 
-    ``code``: ``needs_price``, ``below_minimum``, ``not_a_multiple``, ``nothing_counted``.
+    ``code``: ``needs_price``, ``below_minimum``, ``not_a_multiple``, ``unknown_original`` (an
+    alternative to no line), ``nothing_counted``.
     """
 
     code: str

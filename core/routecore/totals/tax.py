@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from routecore.errors import InvalidInput, NoRule
-from routecore.money import CONTEXT, ZERO, percent_of, round_amount, sum_of
+from routecore.money import HUNDRED, ZERO, round_amount
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,24 +70,24 @@ def _category_rows(
     groups: list[list[Decimal]],
     currency: str,
 ) -> Iterable[TaxRow]:
-    nets = [sum_of(group) for group in groups]
+    nets = [sum(group, ZERO) for group in groups]
     if not components:
         yield TaxRow(
             category=category,
             name="",
             percent=ZERO,
-            base=round_amount(sum_of(nets), currency),
+            base=round_amount(sum(nets, ZERO), currency),
             amount=round_amount(ZERO, currency),
         )
     running = list(nets)
     for component in components:
         bases = running if component.on == "running" else nets
-        taxes = [round_amount(percent_of(base, component.percent), currency) for base in bases]
+        taxes = [round_amount(base * component.percent / HUNDRED, currency) for base in bases]
         yield TaxRow(
             category=category,
             name=component.name,
             percent=component.percent,
-            base=sum_of(bases),
-            amount=sum_of(taxes),
+            base=round_amount(sum(bases, ZERO), currency),
+            amount=sum(taxes, ZERO),
         )
-        running = [CONTEXT.add(base, tax) for base, tax in zip(running, taxes, strict=True)]
+        running = [base + tax for base, tax in zip(running, taxes, strict=True)]

@@ -5,36 +5,60 @@ from datetime import date
 from decimal import Decimal
 
 from routecore.errors import InvalidInput
-from routecore.money import HUNDRED, percent_of, round_amount
+from routecore.money import HUNDRED, ZERO, percent_of, round_amount
+
+
+def _percent_or_amount(percent: Decimal | None, amount: Decimal | None, path: str) -> None:
+    if (percent is None) == (amount is None):
+        raise InvalidInput("percent_or_amount", path=path)
+    if percent is not None and not 0 <= percent <= HUNDRED:
+        raise InvalidInput("out_of_range", path=f"{path}.percent", facts={"value": percent})
+    if amount is not None and amount < 0:
+        raise InvalidInput("negative", path=f"{path}.amount", facts={"value": amount})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DocumentDiscount:
-    """A discount on the whole, taken on the net: a percent, or an amount."""
+    """A discount on the whole, a percent or an amount, taken ``on`` the ``net`` or the ``gross``."""
 
     percent: Decimal | None = None
     amount: Decimal | None = None
+    on: str = "net"
 
     def __post_init__(self) -> None:
-        if (self.percent is None) == (self.amount is None):
-            raise InvalidInput("percent_or_amount", path="document_discount")
-        if self.percent is not None and not 0 <= self.percent <= HUNDRED:
+        _percent_or_amount(self.percent, self.amount, "document_discount")
+        if self.on not in ("net", "gross"):
             raise InvalidInput(
-                "out_of_range", path="document_discount.percent", facts={"value": self.percent}
-            )
-        if self.amount is not None and self.amount < 0:
-            raise InvalidInput(
-                "negative", path="document_discount.amount", facts={"value": self.amount}
+                "unknown_choice", path="document_discount.on", facts={"value": self.on}
             )
 
-    def on(self, net: Decimal, currency: str) -> Decimal:
-        """What comes off a net, rounded to the minor unit, never more than the net.
+    def off(self, whole: Decimal, currency: str) -> Decimal:
+        """What comes off a net (or a gross), rounded to the minor unit, never more than it.
 
-        >>> DocumentDiscount(percent=Decimal(3)).on(Decimal("888.25"), "EUR")
+        >>> DocumentDiscount(percent=Decimal(3)).off(Decimal("888.25"), "EUR")
         Decimal('26.65')
         """
-        off = percent_of(net, self.percent) if self.percent is not None else self.amount
-        return min(round_amount(off or Decimal(0), currency), max(net, Decimal(0)))
+        taken = percent_of(whole, self.percent) if self.percent is not None else self.amount
+        return min(round_amount(taken or ZERO, currency), max(whole, ZERO))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Charge:
+    """Freight, packing and the like: an amount, or a percent of the lines' sum, with its own tax."""
+
+    name: str
+    percent: Decimal | None = None
+    amount: Decimal | None = None
+    tax_category: str = "standard"
+
+    def __post_init__(self) -> None:
+        _percent_or_amount(self.percent, self.amount, "charges")
+
+    def on(self, lines_net: Decimal, currency: str) -> Decimal:
+        """The charge in whole minor units."""
+        if self.percent is not None:
+            return round_amount(percent_of(lines_net, self.percent), currency)
+        return round_amount(self.amount or ZERO, currency)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +74,7 @@ class DocumentTerms:
     payable_step: Decimal | None = None
     tax_rounding: str = "document"
     discount: DocumentDiscount | None = None
+    charges: tuple[Charge, ...] = ()
 
     def __post_init__(self) -> None:
         if self.tax_rounding not in ("document", "line"):
