@@ -51,9 +51,7 @@ def core_quote(lines: int) -> Callable[[], object]:
         for item in items
         for tier in range(2)
     )
-    book = PriceBook(
-        lists={"base": PriceList(id="base", currency="EUR", entries=entries)}
-    )
+    book = PriceBook(lists={"base": PriceList(id="base", currency="EUR", entries=entries)})
     rows = [
         Line(id=item.id, item=item, quantity=D(7 + n), unit="H87", discount_percent=D("2.5"))
         for n, item in enumerate(items)

@@ -14,11 +14,15 @@ class StepOut(TypedDict):
     per: str | None
     unit: str
     percent: str | None
+    rate: str | None
+    day: str | None
+    currency: str
 
 
 class PassedOut(TypedDict):
-    """A candidate that did not serve, and why."""
+    """A candidate or a rule that did not serve, and why; ``kind`` says which of them it is."""
 
+    kind: str
     source: str
     reason: str
     price: str | None
@@ -40,6 +44,22 @@ class FullPassed(PassedOut, StepFrom):
     """A passed-over candidate, with the quantity it needs."""
 
 
+class SplitOut(TypedDict):
+    """An agreement covers a part of the line, in the line's unit."""
+
+    agreement: str
+    covered: str
+    rest: str
+
+
+class ChargeRowOut(TypedDict):
+    """A charge in the sums."""
+
+    name: str
+    amount: str
+    tax_category: str
+
+
 class PricedLineOut(TypedDict):
     """What a line comes to; cost and margin only for those who may see them."""
 
@@ -52,6 +72,8 @@ class PricedLineOut(TypedDict):
     discount: str | None
     net: str | None
     counted: bool
+    by_rules: str | None
+    split: SplitOut | None
     document_discount_share: str
     cost: NotRequired[str | None]
     margin: NotRequired[str | None]
@@ -75,6 +97,8 @@ class TotalsOut(TypedDict):
 
     lines_net: str
     document_discount: str
+    charges: str
+    charge_rows: list[ChargeRowOut]
     net: str
     tax: list[TaxOut]
     tax_total: str

@@ -8,7 +8,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router, Schema, Status
-from pydantic import Field, StringConstraints
+from pydantic import Field, StringConstraints, model_validator
 
 from api.catalogue import ItemOut, item_out
 from api.deals import ContactOut
@@ -32,15 +32,13 @@ from api.shapes import (
     who,
 )
 from api.standing import StandingOut, standing_out
-from apps.catalogue.models import Item, PriceList
+from apps.catalogue.models import Item, PriceList, TaxCategory
 from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.queries import standings
 from apps.people.models import User
-from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.flows import (
     PROBLEM_WORDS,
     Draft,
-    buyer_of,
     discard_draft,
     issue_revision,
     own_revision,
@@ -48,9 +46,10 @@ from apps.quotes.flows import (
     save_draft,
     start_quote,
 )
-from apps.quotes.models import Quote, QuotePaper, Revision
+from apps.quotes.models import WORDS_ONLY, Quote, QuoteLine, Revision
 from apps.quotes.pricing import DraftLine
 from apps.quotes.queries import filter_quotes, quotes_of, revision_state, state_of
+from apps.quotes.signing import sign_off_of
 from apps.route.queries import route_of_quote
 from routecore.casefile.writer import plain
 from routecore.money import Money
@@ -88,7 +87,7 @@ class QuotePage(Paged):
 class QuoteFilters(Schema):
     """What narrows a list of quotes."""
 
-    state: Literal["", "draft", "issued", "lapsing", "lapsed", "ordered"] = ""
+    state: Literal["", "draft", "issued", "lapsing", "lapsed", "declined", "ordered"] = ""
     owner: Id | None = None
     customer: Id | None = None
     words: Words = ""
@@ -164,14 +163,49 @@ def export(
 
 
 class DeskLine(Schema):
-    """A line with its item, for the desk."""
+    """A line for the desk; a heading or a note has words and no item."""
 
     key: str
-    item: ItemOut
+    kind: str
+    alternative_to: str
+    item: ItemOut | None
     text: str
     quantity: str
     unit: str
+    price: str | None
+    price_reason: str
     discount_percent: str | None
+    discount_amount: str | None
+
+
+class ChargeOut(Schema):
+    """A charge as typed."""
+
+    name: str
+    percent: str | None = None
+    amount: str | None = None
+    tax_category: str
+
+
+class SignOffOut(Schema):
+    """A sign-off that was asked for the quote as it stands."""
+
+    id: int
+    answer: str
+    reason: str
+    asked_by: str
+    asked_at: datetime
+    answered_by: str
+    comment: str
+
+
+class ExcessOut(Schema):
+    """A limit of this person that is exceeded, by line or by the whole."""
+
+    code: str
+    line: str
+    found: str
+    limit: str
 
 
 class RevisionMark(Schema):
@@ -218,11 +252,19 @@ class QuoteOut(Schema):
     addresses: list[AddressChoice]
     discount_percent: str | None
     discount_amount: str | None
+    discount_on: str
+    charges: list[ChargeOut]
+    tax_categories: dict[str, str]
     buyer_reference: str
     message: str
     lines: list[DeskLine]
     priced: PricedOut
     problems: list[ProblemOut]
+    excesses: list[ExcessOut]
+    sign_off: SignOffOut | None
+    may_sign: bool
+    declined_at: datetime | None
+    decline_reason: str
     margin_floor: str
     saved_at: datetime
     issued_at: datetime | None
@@ -244,6 +286,8 @@ class Answer(Schema):
     on: date
     priced: PricedOut
     problems: list[ProblemOut]
+    excesses: list[ExcessOut]
+    sign_off: SignOffOut | None
     standing: StandingOut
     base_payable: str
     days_left: int
@@ -271,6 +315,42 @@ def problems_of(revision: Revision) -> list[ProblemOut]:
     return found
 
 
+def _excesses(revision: Revision) -> list[ExcessOut]:
+    return [ExcessOut(**row) for row in revision.priced["excesses"]]
+
+
+def sign_off_out(revision: Revision) -> SignOffOut | None:
+    """The newest sign-off for the revision as it stands; None where nobody asked."""
+    row = sign_off_of(revision)
+    if row is None:
+        return None
+    return SignOffOut(
+        id=row.pk,
+        answer=row.answer,
+        reason=row.reason,
+        asked_by=row.asked_by.name,
+        asked_at=row.asked_at,
+        answered_by=row.answered_by.name if row.answered_by else "",
+        comment=row.comment,
+    )
+
+
+def _desk_line(row: QuoteLine, item: ItemOut | None) -> DeskLine:
+    return DeskLine(
+        key=row.key,
+        kind=row.kind,
+        alternative_to=row.alternative_to,
+        item=item,
+        text=row.text,
+        quantity=plain(row.quantity) or "",
+        unit=row.unit,
+        price=plain(row.typed_price),
+        price_reason=row.price_reason,
+        discount_percent=plain(row.discount_percent),
+        discount_amount=plain(row.discount_amount, 2),
+    )
+
+
 def _base_payable(revision: Revision, on: date) -> Decimal:
     rate = revision.base_rate or rate_on(revision.currency, on)
     money = Money(revision.payable, revision.currency)
@@ -292,7 +372,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     revision = own_revision(person, revision_id)
     quote, names = revision.quote, unit_names()
     rows = list(revision.lines.all())
-    items = Item.objects.filter(pk__in={row.item_id for row in rows})
+    items = Item.objects.filter(pk__in={row.item_id for row in rows if row.item_id})
     shapes = {
         item.pk: item_out(item, names)
         for item in items.select_related("group").prefetch_related("units__unit")
@@ -309,6 +389,8 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         letter=revision.letter,
         state="ordered"
         if order and order.revision_id == revision.pk
+        else "declined"
+        if quote.declined_at and revision.issued_at
         else revision_state(revision.issued_at, revision.valid_until, on),
         newest=marks[-1].pk == revision.pk,
         on=revision.on,
@@ -334,17 +416,15 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         discount_amount=plain(revision.discount_amount, 2),
         buyer_reference=revision.buyer_reference,
         message=revision.message,
-        lines=[
-            DeskLine(
-                key=row.key,
-                item=shapes[row.item_id],
-                text=row.text,
-                quantity=plain(row.quantity) or "",
-                unit=row.unit,
-                discount_percent=plain(row.discount_percent),
-            )
-            for row in rows
-        ],
+        discount_on=revision.discount_on,
+        charges=[ChargeOut(**row) for row in revision.charges],
+        tax_categories=dict(TaxCategory.objects.values_list("code", "name")),
+        lines=[_desk_line(row, shapes.get(row.item_id or 0)) for row in rows],
+        excesses=_excesses(revision),
+        sign_off=sign_off_out(revision),
+        may_sign=person.role in ("lead", "admin") and quote.owner_id != person.pk,
+        declined_at=quote.declined_at,
+        decline_reason=quote.decline_reason,
         priced=shown(revision.priced, person),
         problems=problems_of(revision),
         margin_floor=str(settings.MARGIN_FLOOR_PERCENT),
@@ -388,15 +468,48 @@ def revision(request: HttpRequest, revision_id: PathId) -> QuoteOut:
     return quote_out(who(request), revision_id)
 
 
-class LineIn(Schema):
-    """A line as typed; ``key`` is the desk's own name for it, kept through saves."""
+Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{1,36}$")]
+Price = Annotated[Decimal, Field(ge=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
 
-    key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{1,36}$")]
-    item_id: Id
-    quantity: Quantity
-    unit: Annotated[str, StringConstraints(max_length=3)]
+
+class LineIn(Schema):
+    """A line as typed; ``key`` is the desk's own name for it, kept through saves.
+
+    Goods have an item, a quantity and a unit; a heading or a note has its text alone.
+    """
+
+    key: Key
+    kind: Literal["normal", "alternative", "optional", "heading", "note"] = "normal"
+    alternative_to: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{0,36}$")] = ""
+    item_id: Id | None = None
+    quantity: Quantity | None = None
+    unit: Annotated[str, StringConstraints(max_length=3)] = ""
     text: Annotated[str, StringConstraints(max_length=200)] = ""
+    price: Price | None = None
+    price_reason: Annotated[str, StringConstraints(max_length=200)] = ""
     discount_percent: Percent | None = None
+    discount_amount: Amount | None = None
+
+    @model_validator(mode="after")
+    def _goods_or_words(self) -> "LineIn":
+        if self.kind not in WORDS_ONLY and (self.item_id is None or self.quantity is None):
+            raise ValueError("A line of goods needs its item and its quantity")
+        return self
+
+
+class ChargeIn(Schema):
+    """A charge: a percent of the lines, or an amount."""
+
+    name: Annotated[str, StringConstraints(min_length=1, max_length=60)]
+    percent: Percent | None = None
+    amount: Amount | None = None
+    tax_category: Annotated[str, StringConstraints(max_length=20)] = "standard"
+
+    @model_validator(mode="after")
+    def _one_figure(self) -> "ChargeIn":
+        if (self.percent is None) == (self.amount is None):
+            raise ValueError("A charge is a percent or an amount")
+        return self
 
 
 class DraftIn(Schema):
@@ -407,6 +520,8 @@ class DraftIn(Schema):
     valid_until: Day
     discount_percent: Percent | None = None
     discount_amount: Amount | None = None
+    discount_on: Literal["net", "gross"] = "net"
+    charges: Annotated[list[ChargeIn], Field(max_length=10)] = []
     buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
     message: Text = ""
     contact_id: Id | None = None
@@ -418,7 +533,11 @@ def save(request: HttpRequest, revision_id: PathId, data: DraftIn) -> Answer:
     on = today()
     draft = Draft(
         lines=[DraftLine(**line.model_dump()) for line in data.lines],
-        **data.model_dump(exclude={"version", "lines"}),
+        charges=[
+            {k: str(v) if v is not None else None for k, v in charge.model_dump().items()}
+            for charge in data.charges
+        ],
+        **data.model_dump(exclude={"version", "lines", "charges"}),
     )
     row = save_draft(who(request), revision_id, data.version, draft, today=on)
     standing, base_payable = _standing(row, on, ordered=False)
@@ -429,6 +548,8 @@ def save(request: HttpRequest, revision_id: PathId, data: DraftIn) -> Answer:
         on=row.on,
         priced=shown(row.priced, who(request)),
         problems=problems_of(row),
+        excesses=_excesses(row),
+        sign_off=sign_off_out(row),
         standing=standing,
         base_payable=base_payable,
         days_left=(row.valid_until - on).days,
@@ -470,21 +591,3 @@ def discard(
     """Throw a draft away."""
     discard_draft(who(request), revision_id, version)
     return Status(204, None)
-
-
-@router.get("/revisions/{revision_id}/pdf", operation_id="get_pdf")
-def pdf(request: HttpRequest, revision_id: PathId) -> HttpResponse:
-    """The document as it left the house; of a draft, a preview that says so."""
-    row = own_revision(who(request), revision_id)
-    paper = QuotePaper.objects.filter(revision=row).first()
-    if paper:
-        body = bytes(paper.pdf)
-    else:
-        row.buyer = buyer_of(row.quote)
-        body = make_pdf(row, list(row.lines.select_related("item")))
-    name = f"{row.quote.number}-{row.letter}{'' if paper else '-draft'}.pdf"
-    return HttpResponse(
-        body,
-        content_type="application/pdf",
-        headers={"Content-Disposition": f'inline; filename="{name}"'},
-    )

@@ -12,6 +12,8 @@ from api import (
     health,
     orders,
     people,
+    quote_acts,
+    quote_files,
     quotes,
     today,
 )
@@ -25,5 +27,9 @@ api = NinjaAPI(
     docs_url=None,
 )
 errors.install(api)
-for area in (people, today, deals, customers, catalogue, quotes, orders, forecast, go, health):
+AREAS = (
+    *(people, today, deals, customers, catalogue, quotes, quote_acts, quote_files),
+    *(orders, forecast, go, health),
+)
+for area in AREAS:
     api.add_router("", area.router)

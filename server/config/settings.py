@@ -22,6 +22,7 @@ INSTALLED_APPS = [
     "apps.journal",
     "apps.catalogue",
     "apps.customers",
+    "apps.prices",
     "apps.deals",
     "apps.diary",
     "apps.quotes",
@@ -127,3 +128,5 @@ QUOTE_FOLLOW_UP_DAYS = 7
 QUOTE_LAPSING_DAYS = 7
 #: Where a quote's margin is below this, the checks strip says so.
 MARGIN_FLOOR_PERCENT = 20
+#: How several discounts on a line work together: chain, add or best.
+DISCOUNT_POLICY = "chain"

@@ -118,6 +118,17 @@ class PriceBook:
                 return rate
         return None
 
+    def rates(self) -> list[Rate]:
+        """Every rate, the latest of a pair first."""
+        return [rate for rates in self._rates.values() for rate in rates]
+
+    def order(self) -> dict[str, int]:
+        """The turn of each rule that is for this customer."""
+        named = [*self._everywhere]
+        for rules in (*self._of_item.values(), *self._of_group.values()):
+            named += rules
+        return {rule.id: n for n, rule in named}
+
     def rules(self, item: Item) -> tuple[DiscountRule, ...]:
         """The rules on an item, in their order, whatever their dates."""
         key = item.id, item.group

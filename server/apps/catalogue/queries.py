@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable
 from datetime import date
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 
 from django.conf import settings
 from django.db.models import Case, IntegerField, Q, QuerySet, Value, When
@@ -19,6 +19,8 @@ from apps.catalogue.models import (
 )
 from apps.errors import Invalid
 from routecore import pricing, quantity, totals
+
+SIX_DECIMALS = Decimal("0.000001")
 
 
 def find_items(words: str) -> QuerySet[Item]:
@@ -56,8 +58,8 @@ def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int,
 ITEM_FIGURES = ("cost", "weight_kg", "minimum_quantity", "pack_multiple")
 
 
-def price_book(start: PriceList, items: Iterable[int]) -> pricing.PriceBook:
-    """The lists that serve a customer, with their entries for these items. Two queries."""
+def price_lists(items: Iterable[int]) -> dict[str, pricing.PriceList]:
+    """Every list, with its entries for these items. Two queries."""
     entries: dict[int, list[pricing.PriceEntry]] = {}
     rows = PriceEntry.objects.filter(item_id__in=set(items)).values(
         *("price_list_id", "item__code", "unit_id", "price", "per"),
@@ -77,7 +79,7 @@ def price_book(start: PriceList, items: Iterable[int]) -> pricing.PriceBook:
         )
     all_lists = list(PriceList.objects.all())
     codes = {row.pk: row.code for row in all_lists}
-    lists = {
+    return {
         row.code: pricing.PriceList(
             id=row.code,
             currency=row.currency,
@@ -88,7 +90,21 @@ def price_book(start: PriceList, items: Iterable[int]) -> pricing.PriceBook:
         )
         for row in all_lists
     }
-    return pricing.PriceBook(lists=lists, start=start.code)
+
+
+def core_rates(on: date) -> list[pricing.Rate]:
+    """Every rate up to a day, to the base currency and back. One query.
+
+    The house keeps what one unit of a currency is worth in the base currency; the way back is one
+    divided by that, to six decimals.
+    """
+    base, found = settings.BASE_CURRENCY, []
+    rows = ExchangeRate.objects.filter(on__lte=on)
+    for currency, day, rate in rows.values_list("currency", "on", "rate"):
+        back = (1 / rate).quantize(SIX_DECIMALS, ROUND_HALF_UP)
+        found.append(pricing.Rate(currency=currency, to=base, rate=rate, on=day))
+        found.append(pricing.Rate(currency=base, to=currency, rate=back, on=day))
+    return found
 
 
 def tax_table() -> dict[str, tuple[totals.TaxComponent, ...]]:

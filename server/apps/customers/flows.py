@@ -11,7 +11,7 @@ from apps.errors import Invalid
 from apps.numbering.models import Series
 from apps.people.access import new_owner, owned, pick, sells
 from apps.people.models import User
-from routecore.pricing.find import BASE_LIST
+from routecore.pricing import BASE_LIST
 
 
 @transaction.atomic

@@ -6,6 +6,7 @@ from decimal import Decimal
 from django.conf import settings
 from django.db import transaction
 
+from apps.catalogue.models import Item
 from apps.customers.addresses import delivery_address
 from apps.deals.flows import close_as_won
 from apps.diary.flows import settle_follow_ups
@@ -15,9 +16,11 @@ from apps.numbering.flows import next_number
 from apps.orders.models import Order, OrderLine
 from apps.people.access import sells
 from apps.people.models import User
+from apps.prices.models import Agreement
 from apps.quotes.flows import own_revision
 from apps.quotes.models import QuoteLine, Revision
 from routecore.money import Money
+from routecore.quantity import Units
 
 
 @transaction.atomic
@@ -73,7 +76,7 @@ def make_order(
         payable=revision.payable,
         base_payable=payable.converted(rate, settings.BASE_CURRENCY).amount,
     )
-    OrderLine.objects.bulk_create(_carried(order, row) for row in revision.lines.all())
+    _carry_lines(order, revision)
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
     settle_follow_ups(quote.number, now=now)
     if quote.deal_id and close_deal:
@@ -87,6 +90,8 @@ def _must_be_acceptable(revision: Revision, today: date) -> None:
     made = Order.objects.filter(revision__quote_id=revision.quote_id).first()
     if made is not None:
         raise Refused("ordered", f"This quote became order {made.number} already.", path="revision")
+    if revision.quote.declined_at is not None:
+        raise Refused("declined", "The buyer declined this quote. Revise it to offer anew.")
     newer = revision.quote.revisions.filter(pk__gt=revision.pk, issued_at__isnull=False).first()
     if newer is not None:
         raise Refused(
@@ -96,12 +101,28 @@ def _must_be_acceptable(revision: Revision, today: date) -> None:
         raise Refused("lapsed", "The quote has lapsed. Revise it to price it as of today.")
 
 
-def _carried(order: Order, row: QuoteLine) -> OrderLine:
+def _carry_lines(order: Order, revision: Revision) -> None:
+    """The counted lines, with what they call off from framework agreements."""
+    sources = {line["id"]: line["source"] or "" for line in revision.priced["lines"]}
+    numbers = {key: s.partition(":")[2] for key, s in sources.items() if s.startswith("agreement:")}
+    agreements = {row.number: row for row in Agreement.objects.filter(number__in=numbers.values())}
+    rows = (
+        revision.lines.filter(kind="normal").select_related("item").prefetch_related("item__units")
+    )
+    OrderLine.objects.bulk_create(
+        _carried(order, row, agreements.get(numbers.get(row.key, ""))) for row in rows
+    )
+
+
+def _carried(order: Order, row: QuoteLine, agreement: Agreement | None) -> OrderLine:
+    assert row.item is not None and row.quantity is not None
     return OrderLine(
         order=order,
         quote_line=row,
         position=row.position,
-        item_id=row.item_id,
+        item_id=row.item.pk,
+        agreement=agreement,
+        called_off=_called_off(row.item, row.quantity, row.unit, agreement),
         text=row.text,
         quantity=row.quantity,
         unit=row.unit,
@@ -113,3 +134,12 @@ def _carried(order: Order, row: QuoteLine) -> OrderLine:
         discount_share=row.discount_share or Decimal(0),
         tax_category=row.tax_category,
     )
+
+
+def _called_off(
+    item: Item, quantity: Decimal, unit: str, agreement: Agreement | None
+) -> Decimal | None:
+    if agreement is None:
+        return None
+    factors = {row.unit_id: row.factor for row in item.units.all()}
+    return Units(base=item.base_unit_id, factors=factors).convert(quantity, unit, agreement.unit_id)

@@ -7,6 +7,7 @@ from apps.catalogue.models import Item
 from apps.columns import amount_column, positive, price_column, quantity_column
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
+from apps.prices.models import Agreement
 from apps.quotes.models import QuoteLine, Revision
 
 
@@ -49,7 +50,10 @@ class Order(models.Model):
 
 
 class OrderLine(models.Model):
-    """A line of an order; its quote line makes no second one."""
+    """A line of an order; its quote line makes no second one.
+
+    ``called_off`` is how much of the agreement it takes, in the agreement's unit.
+    """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="lines")
     quote_line = models.OneToOneField(QuoteLine, on_delete=models.PROTECT)
@@ -62,6 +66,10 @@ class OrderLine(models.Model):
     per = quantity_column()
     price_unit = models.CharField(max_length=3)
     discount_percent = quantity_column(null=True)
+    agreement = models.ForeignKey(
+        Agreement, on_delete=models.PROTECT, null=True, related_name="call_offs"
+    )
+    called_off = quantity_column(null=True)
     net = amount_column()
     discount_share = amount_column()
     tax_category = models.CharField(max_length=20)

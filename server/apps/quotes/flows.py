@@ -1,7 +1,7 @@
 """A quote's life: started, drafted, issued, revised. Every act is one transaction."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from string import ascii_uppercase
@@ -21,11 +21,14 @@ from apps.journal.flows import record_changes
 from apps.numbering.flows import next_number
 from apps.people.access import owned, pick, pick_locked, sells
 from apps.people.models import User
+from apps.prices.queries import limits_of
 from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
-from apps.quotes.pricing import DraftLine, draft_lines, price_revision, stored_form
+from apps.quotes.pricing import DraftLine, draft_lines, question_of, stored_form
+from apps.quotes.signing import require_sign_off
+from routecore.casefile.writer import plain
 from routecore.money import Money
-from routecore.totals import PricedDocument
+from routecore.totals import Excess, PricedDocument, exceeded
 
 MOST_LINES = 500
 
@@ -38,6 +41,8 @@ class Draft:
     valid_until: date
     discount_percent: Decimal | None = None
     discount_amount: Decimal | None = None
+    discount_on: str = "net"
+    charges: Sequence[Mapping[str, str | None]] = ()
     buyer_reference: str = ""
     message: str = ""
     contact_id: int | None = None
@@ -65,10 +70,11 @@ def start_quote(
         contact=deal.contact if deal and deal.contact else customer.contacts.first(),
         owner=deal.owner if deal else who,
     )
-    return _empty_revision(quote, "A", today)
+    return empty_revision(who, quote, "A", today)
 
 
-def _empty_revision(quote: Quote, letter: str, today: date) -> Revision:
+def empty_revision(who: User, quote: Quote, letter: str, today: date) -> Revision:
+    """A draft without lines, on the customer's terms."""
     customer = quote.customer
     revision = Revision(
         quote=quote,
@@ -80,7 +86,7 @@ def _empty_revision(quote: Quote, letter: str, today: date) -> Revision:
         terms_days=customer.terms_days,
         terms_end_of_month=customer.terms_end_of_month,
     )
-    _note_price(revision, price_revision(revision, customer, []))
+    _note_price(who, revision, [])
     revision.save()
     return revision
 
@@ -111,12 +117,13 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     revision.valid_until = draft.valid_until
     revision.discount_percent = draft.discount_percent
     revision.discount_amount = draft.discount_amount
+    revision.discount_on = draft.discount_on
+    revision.charges = [dict(charge) for charge in draft.charges]
     revision.buyer_reference = draft.buyer_reference.strip()
     revision.message = draft.message.strip()
     _set_contact(revision.quote, draft.contact_id)
-    priced = price_revision(revision, revision.quote.customer, draft.lines)
-    _write_lines(revision, draft.lines)
-    _note_price(revision, priced)
+    _note_price(who, revision, draft.lines)
+    write_lines(revision, draft.lines)
     revision.version += 1
     revision.save()
     return revision
@@ -139,23 +146,22 @@ def _set_contact(quote: Quote, contact_id: int | None) -> None:
         quote.save(update_fields=["contact"])
 
 
-def _write_lines(revision: Revision, lines: Sequence[DraftLine]) -> None:
+LINE_COLUMNS = (
+    *("position", "kind", "alternative_to", "item_id", "text", "quantity", "unit"),
+    *("typed_price", "price_reason", "discount_percent", "discount_amount"),
+)
+
+
+def write_lines(revision: Revision, lines: Sequence[DraftLine]) -> None:
+    """Store the lines as they were typed; only those that differ are written."""
     stored = {row.key: row for row in revision.lines.all()}
-    names = dict(
-        Item.objects.filter(pk__in={line.item_id for line in lines}).values_list("pk", "name")
-    )
+    wanted = {line.item_id for line in lines if line.item_id is not None}
+    names = dict(Item.objects.filter(pk__in=wanted).values_list("pk", "name"))
     fresh: list[QuoteLine] = []
     changed: list[QuoteLine] = []
     for position, line in enumerate(lines, start=1):
         row = stored.pop(line.key, None) or QuoteLine(revision=revision, key=line.key)
-        values = {
-            "position": position,
-            "item_id": line.item_id,
-            "text": line.text.strip() or names[line.item_id],
-            "quantity": line.quantity,
-            "unit": line.unit,
-            "discount_percent": line.discount_percent,
-        }
+        values = _columns(position, line, names)
         if row.pk and all(getattr(row, name) == value for name, value in values.items()):
             continue
         (changed if row.pk else fresh).append(row)
@@ -164,20 +170,58 @@ def _write_lines(revision: Revision, lines: Sequence[DraftLine]) -> None:
     if stored:
         QuoteLine.objects.filter(pk__in=[row.pk for row in stored.values()]).delete()
     QuoteLine.objects.bulk_create(fresh)
-    QuoteLine.objects.bulk_update(
-        changed, ["position", "item_id", "text", "quantity", "unit", "discount_percent"]
-    ) if changed else None
+    if changed:
+        QuoteLine.objects.bulk_update(changed, LINE_COLUMNS)
 
 
-def _note_price(revision: Revision, priced: PricedDocument) -> None:
+def _columns(position: int, line: DraftLine, names: Mapping[int, str]) -> dict[str, object]:
+    goods = not line.words_only
+    values = (
+        position,
+        line.kind,
+        line.alternative_to,
+        line.item_id if goods else None,
+        line.text.strip() or names.get(line.item_id or 0, ""),
+        line.quantity if goods else None,
+        line.unit if goods else "",
+        line.price,
+        line.price_reason.strip(),
+        line.discount_percent,
+        line.discount_amount,
+    )
+    return dict(zip(LINE_COLUMNS, values, strict=True))
+
+
+def _note_price(
+    who: User, revision: Revision, lines: Sequence[DraftLine]
+) -> tuple[PricedDocument, tuple[Excess, ...]]:
+    """Price the lines and write the answer down, with what exceeds this person's limits."""
+    question = question_of(revision, revision.quote.customer, lines)
+    priced = question.answer()
+    excesses = exceeded(priced, question.lines, limits_of(who.role))
     totals = priced.totals
     revision.priced = stored_form(priced)
+    revision.priced["problems"] += _house_problems(lines)
+    revision.priced["excesses"] = [
+        {"code": e.code, "line": e.line, "found": plain(e.found), "limit": plain(e.limit)}
+        for e in excesses
+    ]
     revision.lines_net = totals.lines_net
     revision.net = totals.net
     revision.tax_total = totals.tax_total
     revision.payable_rounding = totals.payable_rounding
     revision.payable = totals.payable
     revision.margin_percent = totals.margin_percent
+    return priced, excesses
+
+
+def _house_problems(lines: Sequence[DraftLine]) -> list[dict[str, str]]:
+    """What the house asks beyond the core: a price agreed by hand says why."""
+    return [
+        {"line": line.key, "code": "reason_needed"}
+        for line in lines
+        if line.price is not None and not line.price_reason.strip()
+    ]
 
 
 @transaction.atomic
@@ -203,10 +247,11 @@ def issue_revision(
     if revision.valid_until < today:
         raise Refused("lapsed_draft", "The validity lies in the past.", path="valid_until")
     lines = list(revision.lines.select_related("item"))
-    priced = price_revision(revision, quote.customer, draft_lines(lines))
-    _refuse_problems(priced)
+    priced, excesses = _note_price(who, revision, draft_lines(lines))
+    _refuse_problems(revision, lines)
+    if excesses:
+        require_sign_off(revision, excesses)
     _freeze_lines(lines, priced)
-    _note_price(revision, priced)
     rate = rate_on(revision.currency, today)
     revision.buyer = buyer_of(quote)
     revision.base_rate = rate
@@ -238,25 +283,29 @@ PROBLEM_WORDS = {
     "needs_price": "needs a price: no list that serves this customer has one today.",
     "below_minimum": "is below the minimum order of {above}.",
     "not_a_multiple": "does not fit the pack: {below} or {above} would.",
+    "unknown_original": "is an alternative to a line that is not there.",
+    "reason_needed": "has a price agreed by hand: say why.",
     "nothing_counted": "The quote has no line yet.",
 }
 
 
-def _refuse_problems(priced: PricedDocument) -> None:
-    keys = [line.id for line in priced.lines]
-    for problem in priced.problems:
-        facts = {
-            k: f"{v.normalize():f}" if v is not None else "—" for k, v in problem.facts.items()
-        }
-        words = PROBLEM_WORDS[problem.code].format(**facts)
-        if problem.line:
-            number = keys.index(problem.line)
-            raise Refused(problem.code, f"Line {number + 1} {words}", path=f"lines[{number}]")
-        raise Refused(problem.code, words, path="lines")
+def _refuse_problems(revision: Revision, lines: list[QuoteLine]) -> None:
+    keys = [line.key for line in lines]
+    for problem in revision.priced["problems"]:
+        facts = {name: problem.get(name) or "—" for name in ("below", "above")}
+        words = PROBLEM_WORDS[problem["code"]].format(**facts)
+        if problem["line"]:
+            number = keys.index(problem["line"])
+            raise Refused(problem["code"], f"Line {number + 1} {words}", path=f"lines[{number}]")
+        raise Refused(problem["code"], words, path="lines")
 
 
 def _freeze_lines(lines: list[QuoteLine], priced: PricedDocument) -> None:
-    for row, result in zip(lines, priced.lines, strict=True):
+    by_key = {line.id: line for line in priced.lines}
+    goods = [row for row in lines if row.item is not None]
+    for row in goods:
+        result = by_key[row.key]
+        assert row.item is not None
         row.price = result.price
         row.per = result.per
         row.price_unit = result.unit
@@ -264,7 +313,7 @@ def _freeze_lines(lines: list[QuoteLine], priced: PricedDocument) -> None:
         row.discount_share = result.document_discount_share
         row.tax_category = row.revision.quote.customer.tax_category_id or row.item.tax_category_id
     QuoteLine.objects.bulk_update(
-        lines, ["price", "per", "price_unit", "net", "discount_share", "tax_category"]
+        goods, ["price", "per", "price_unit", "net", "discount_share", "tax_category"]
     )
 
 
@@ -292,16 +341,25 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
     newest = quote.revisions.order_by("-pk").first()
     if newest is None or newest.issued_at is None:
         raise Refused("draft_open", "This quote has a draft already; it can be changed as it is.")
+    if quote.declined_at is not None:
+        quote.declined_at, quote.declined_by, quote.decline_reason = None, None, ""
+        quote.save(update_fields=["declined_at", "declined_by", "decline_reason"])
     if quote.revisions.filter(order__isnull=False).exists():
         raise Refused("ordered", "This quote became an order. Start a new quote instead.")
-    revision = _empty_revision(quote, next_letter(newest.letter), today)
-    for name in ("discount_percent", "discount_amount", "buyer_reference", "message"):
+    revision = empty_revision(who, quote, next_letter(newest.letter), today)
+    for name in KEPT_BY_A_REVISION:
         setattr(revision, name, getattr(newest, name))
     lines = draft_lines(newest.lines.all())
-    _write_lines(revision, lines)
-    _note_price(revision, price_revision(revision, quote.customer, lines))
+    write_lines(revision, lines)
+    _note_price(who, revision, lines)
     revision.save()
     return revision
+
+
+KEPT_BY_A_REVISION = (
+    *("discount_percent", "discount_amount", "discount_on", "charges"),
+    *("buyer_reference", "message"),
+)
 
 
 def next_letter(letter: str) -> str:
@@ -329,3 +387,50 @@ def discard_draft(who: User, revision_id: int, version: int) -> None:
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("draft", "discarded")})
     if not quote.revisions.exists():
         quote.delete()
+
+
+@transaction.atomic
+def decline(who: User, quote_id: int, *, reason: str, now: datetime) -> Quote:
+    """The buyer said no, and why; what asks about the quote is done."""
+    sells(who)
+    quote = pick_locked(Quote.objects.filter(owned(who)), quote_id, "quote")
+    newest = quote.revisions.order_by("-pk").first()
+    if newest is None or newest.issued_at is None:
+        raise Refused("not_issued", "Only an issued quote can be declined.")
+    if quote.revisions.filter(order__isnull=False).exists():
+        raise Refused("ordered", "This quote became an order.")
+    if not reason.strip():
+        raise Invalid("required", "Say why: it is what we learn from.", path="reason")
+    quote.declined_at, quote.declined_by = now, who
+    quote.decline_reason = reason.strip()
+    quote.save(update_fields=["declined_at", "declined_by", "decline_reason"])
+    settle_follow_ups(quote.number, now=now)
+    record_changes(who, "quote", quote.pk, {"state": ("issued", "declined")}, reason)
+    return quote
+
+
+@transaction.atomic
+def copy_quote(who: User, revision_id: int, customer_id: int, *, today: date) -> Revision:
+    """A new quote with these lines for another customer, priced for that one.
+
+    Prices agreed by hand and discounts stay behind: they were this buyer's.
+    """
+    sells(who)
+    source = own_revision(who, revision_id)
+    made = start_quote(who, today=today, customer_id=customer_id)
+    lines = [
+        replace(
+            line,
+            price=None,
+            price_reason="",
+            discount_percent=None,
+            discount_amount=None,
+        )
+        for line in draft_lines(source.lines.all())
+    ]
+    made.message = source.message
+    write_lines(made, lines)
+    _note_price(who, made, lines)
+    made.version += 1
+    made.save()
+    return made

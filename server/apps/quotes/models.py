@@ -6,8 +6,8 @@ from django.db import models
 from apps.catalogue.models import Item
 from apps.columns import (
     amount_column,
+    one_of,
     percent_column,
-    positive,
     price_column,
     quantity_column,
 )
@@ -26,6 +26,11 @@ class Quote(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="quotes"
     )
     created_at = models.DateTimeField(auto_now_add=True)
+    declined_at = models.DateTimeField(null=True)
+    declined_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    decline_reason = models.CharField(max_length=200, blank=True)
 
 
 class Revision(models.Model):
@@ -43,6 +48,8 @@ class Revision(models.Model):
     payable_step = price_column(null=True)
     discount_percent = percent_column(null=True)
     discount_amount = amount_column(null=True)
+    discount_on = models.CharField(max_length=5, default="net")
+    charges = models.JSONField(default=list)
     terms_days = models.PositiveSmallIntegerField()
     terms_end_of_month = models.CharField(max_length=6, blank=True)
     buyer_reference = models.CharField(max_length=60, blank=True)
@@ -80,17 +87,27 @@ class Revision(models.Model):
         ]
 
 
+#: A line of goods counts, or is an alternative or an option; a heading or a note is words alone.
+LINE_KINDS = ("normal", "alternative", "optional", "heading", "note")
+WORDS_ONLY = ("heading", "note")
+
+
 class QuoteLine(models.Model):
     """A line as the rep typed it, and (frozen at issue) what it came to."""
 
     revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="lines")
     key = models.CharField(max_length=36)
     position = models.PositiveIntegerField()
-    item = models.ForeignKey(Item, on_delete=models.PROTECT)
+    kind = models.CharField(max_length=11, default="normal")
+    alternative_to = models.CharField(max_length=36, blank=True)
+    item = models.ForeignKey(Item, on_delete=models.PROTECT, null=True)
     text = models.CharField(max_length=200)
-    quantity = quantity_column()
-    unit = models.CharField(max_length=3)
+    quantity = quantity_column(null=True)
+    unit = models.CharField(max_length=3, blank=True)
+    typed_price = price_column(null=True)
+    price_reason = models.CharField(max_length=200, blank=True)
     discount_percent = percent_column(null=True)
+    discount_amount = amount_column(null=True)
     price = price_column(null=True)
     per = quantity_column(null=True)
     price_unit = models.CharField(max_length=3, blank=True)
@@ -102,7 +119,12 @@ class QuoteLine(models.Model):
         ordering = ["revision_id", "position"]
         constraints = [
             models.UniqueConstraint(fields=["revision", "key"], name="line_key_once"),
-            positive("quantity", "quote_line_quantity_positive"),
+            one_of("kind", LINE_KINDS, "quote_line_kind_known"),
+            models.CheckConstraint(
+                condition=models.Q(kind__in=WORDS_ONLY, item__isnull=True)
+                | models.Q(item__isnull=False, quantity__gt=0),
+                name="quote_line_has_goods_or_words",
+            ),
         ]
 
 
@@ -112,3 +134,29 @@ class QuotePaper(models.Model):
     revision = models.OneToOneField(Revision, on_delete=models.CASCADE, related_name="paper")
     pdf = models.BinaryField()
     made_at = models.DateTimeField(auto_now_add=True)
+
+
+class SignOff(models.Model):
+    """Another person's approval of what exceeds a limit, for exactly what was asked.
+
+    ``fingerprint`` is of the lines, prices and sums: a draft that changes needs a new one.
+    """
+
+    revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="sign_offs")
+    fingerprint = models.CharField(max_length=64)
+    reason = models.CharField(max_length=500)
+    excesses = models.JSONField(default=list)
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    asked_at = models.DateTimeField()
+    answer = models.CharField(max_length=7, blank=True)
+    answered_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    answered_at = models.DateTimeField(null=True)
+    comment = models.CharField(max_length=500, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [one_of("answer", ("", "granted", "refused"), "sign_off_answer_known")]

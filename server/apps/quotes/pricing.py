@@ -1,51 +1,82 @@
 """A revision through the core: rows in, the priced document and its stored form out."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
-from decimal import Decimal
+from dataclasses import dataclass, field
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Any
 
-from apps.catalogue.queries import core_items, price_book, tax_table
+from apps.catalogue.queries import core_items, tax_table
 from apps.customers.models import Customer
 from apps.errors import Invalid
-from apps.quotes.models import QuoteLine, Revision
+from apps.prices.queries import price_book
+from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
 from routecore.casefile.writer import Json, plain, result_of
 from routecore.errors import CoreError
 from routecore.money import minor_digits
-from routecore.pricing import PassedOver, PriceEntry, Step
+from routecore.pricing import PassedOver, PriceBook, Step
 from routecore.totals import (
+    Charge,
     DocumentDiscount,
     DocumentTerms,
     Line,
     PricedDocument,
-    PricedLine,
+    TaxComponent,
     price_document,
 )
+
+SIX_DECIMALS = Decimal("0.000001")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DraftLine:
-    """A line as the desk sends it; ``key`` is the desk's own name for it."""
+    """A line as the desk sends it; ``key`` is the desk's own name for it.
+
+    A heading or a note has words and no item. ``price`` is typed, per unit, with its reason.
+    """
 
     key: str
-    item_id: int
-    quantity: Decimal
-    unit: str
+    item_id: int | None = None
+    quantity: Decimal | None = None
+    unit: str = ""
+    kind: str = "normal"
+    alternative_to: str = ""
     text: str = ""
+    price: Decimal | None = None
+    price_reason: str = ""
     discount_percent: Decimal | None = None
+    discount_amount: Decimal | None = None
+
+    @property
+    def words_only(self) -> bool:
+        """Whether this is a heading or a note."""
+        return self.kind in WORDS_ONLY
 
 
-def price_revision(
-    revision: Revision, customer: Customer, lines: Sequence[DraftLine]
-) -> PricedDocument:
-    """The revision's price as of its date. Eight queries, however many lines.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Question:
+    """Everything that one price computation of a revision takes."""
+
+    terms: DocumentTerms
+    book: PriceBook
+    lines: list[Line] = field(default_factory=list)
+    taxes: dict[str, tuple[TaxComponent, ...]] = field(default_factory=dict)
+
+    def answer(self) -> PricedDocument:
+        """The core's answer."""
+        return price_document(self.terms, self.book, self.lines, self.taxes)
+
+
+def question_of(revision: Revision, customer: Customer, lines: Sequence[DraftLine]) -> Question:
+    """The revision as the core's values, as of its date. The same queries, however many lines.
 
     Raises ``Invalid`` with the path to the line that the core refuses.
     """
-    ids = {line.item_id for line in lines}
+    ids = {line.item_id for line in lines if line.item_id is not None}
     items = core_items(ids, customer.tax_category_id)
-    book = price_book(customer.price_list, ids)
     made = []
     for n, line in enumerate(lines):
+        if line.words_only:
+            continue
         if line.item_id not in items:
             raise Invalid("unknown_item", "There is no such item.", path=f"lines[{n}].item_id")
         try:
@@ -53,27 +84,53 @@ def price_revision(
                 Line(
                     id=line.key,
                     item=items[line.item_id],
-                    quantity=line.quantity,
+                    quantity=line.quantity or Decimal(0),
                     unit=line.unit,
+                    kind=line.kind,
+                    alternative_to=line.alternative_to or None,
+                    price=line.price,
                     discount_percent=line.discount_percent,
+                    discount_amount=line.discount_amount,
                 )
             )
         except CoreError as error:
             raise Invalid(error.code, _words(error), path=f"lines[{n}].{error.path}") from error
-    return price_document(terms_of(revision), book, made, tax_table())
+    return Question(
+        terms=terms_of(revision),
+        book=price_book(customer, ids, revision.on),
+        lines=made,
+        taxes=tax_table(),
+    )
+
+
+def price_revision(
+    revision: Revision, customer: Customer, lines: Sequence[DraftLine]
+) -> PricedDocument:
+    """The revision's price as of its date."""
+    return question_of(revision, customer, lines).answer()
 
 
 def terms_of(revision: Revision) -> DocumentTerms:
-    """The revision's date, currency, rounding and document discount, as the core's values."""
+    """The revision's date, currency, rounding, discount and charges, as the core's values."""
     percent, amount = revision.discount_percent, revision.discount_amount
     given = percent is not None or amount is not None
-    discount = DocumentDiscount(percent=percent, amount=amount) if given else None
     return DocumentTerms(
         on=revision.on,
         currency=revision.currency,
         payable_step=revision.payable_step,
-        discount=discount,
+        discount=DocumentDiscount(percent=percent, amount=amount, on=revision.discount_on)
+        if given
+        else None,
+        charges=tuple(_charge(row) for row in revision.charges),
     )
+
+
+def _charge(row: dict[str, Any]) -> Charge:
+    figures = {
+        name: Decimal(row[name]) if row.get(name) is not None else None
+        for name in ("percent", "amount")
+    }
+    return Charge(name=row["name"], tax_category=row["tax_category"], **figures)
 
 
 def _words(error: CoreError) -> str:
@@ -83,6 +140,7 @@ def _words(error: CoreError) -> str:
         "not_positive": "The quantity must be greater than 0.",
         "out_of_range": "A discount lies between 0 and 100 %.",
         "double_id": "Two lines have the same key.",
+        "percent_or_amount": "A discount is a percent or an amount, not both.",
     }.get(error.code, f"{error.code.replace('_', ' ')} {facts}".strip())
 
 
@@ -94,8 +152,13 @@ def draft_lines(rows: Iterable[QuoteLine]) -> list[DraftLine]:
             item_id=row.item_id,
             quantity=row.quantity,
             unit=row.unit,
+            kind=row.kind,
+            alternative_to=row.alternative_to,
             text=row.text,
+            price=row.typed_price,
+            price_reason=row.price_reason,
             discount_percent=row.discount_percent,
+            discount_amount=row.discount_amount,
         )
         for row in rows
     ]
@@ -110,25 +173,30 @@ def stored_form(document: PricedDocument) -> Json:
     for shown, line in zip(lines, document.lines, strict=True):
         shown["steps"] = [_step(step, digits) for step in line.steps]
         shown["passed_over"] = [_passed(passed, digits) for passed in line.passed_over]
-        shown["next_entry"] = _next_entry(line, digits)
     return result
 
 
 def _step(step: Step, digits: int) -> Json:
+    value = None if step.value is None else step.value.quantize(SIX_DECIMALS, ROUND_HALF_UP)
     return {
         "code": step.code,
-        "source": step.source.removeprefix("price_list:"),
-        "value": plain(step.value, digits),
+        "source": step.source.partition(":")[2] or step.source,
+        "value": plain(value, digits),
         "per": plain(step.per),
         "unit": step.unit,
         "percent": plain(step.percent),
         "from": plain(step.from_quantity),
+        "rate": plain(step.rate),
+        "day": step.day.isoformat() if step.day else None,
+        "currency": step.currency,
     }
 
 
 def _passed(passed: PassedOver, digits: int) -> Json:
+    kind, _, source = passed.source.partition(":")
     return {
-        "source": passed.source.removeprefix("price_list:"),
+        "kind": kind,
+        "source": source or passed.source,
         "reason": passed.reason,
         "price": plain(passed.price, digits),
         "per": plain(passed.per),
@@ -136,16 +204,4 @@ def _passed(passed: PassedOver, digits: int) -> Json:
         "day": passed.day.isoformat() if passed.day else None,
         "from": plain(passed.from_quantity),
         "currency": passed.currency,
-    }
-
-
-def _next_entry(line: PricedLine, digits: int) -> Json | None:
-    entry: PriceEntry | None = line.found.next_entry if line.found else None
-    if entry is None:
-        return None
-    return {
-        "price": plain(entry.price, digits),
-        "per": plain(entry.per),
-        "unit": entry.unit,
-        "from": plain(entry.from_quantity),
     }

@@ -8,7 +8,7 @@ from apps.people.access import owned
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
 
-STATES = ("draft", "issued", "lapsed", "ordered")
+STATES = ("draft", "issued", "lapsed", "declined", "ordered")
 
 
 def with_newest(rows: QuerySet[Quote]) -> QuerySet[Quote]:
@@ -33,6 +33,8 @@ def state_of(quote: Quote, today: date) -> str:
     """One of ``STATES``, for a quote read with its newest revision."""
     if getattr(quote, "order_number"):
         return "ordered"
+    if quote.declined_at is not None and getattr(quote, "issued_at"):
+        return "declined"
     return revision_state(getattr(quote, "issued_at"), getattr(quote, "valid_until"), today)
 
 
@@ -54,7 +56,8 @@ def filter_quotes(
     lapsing_days: int = 7,
 ) -> QuerySet[Quote]:
     """Narrow by state (``STATES`` or ``lapsing``), owner, customer, words."""
-    issued = rows.filter(order_number__isnull=True, issued_at__isnull=False)
+    answered = rows.filter(order_number__isnull=True, issued_at__isnull=False)
+    issued = answered.filter(declined_at__isnull=True)
     if state == "draft":
         rows = rows.filter(issued_at__isnull=True, order_number__isnull=True)
     elif state == "issued":
@@ -63,6 +66,8 @@ def filter_quotes(
         rows = issued.filter(valid_until__range=(today, today + timedelta(days=lapsing_days)))
     elif state == "lapsed":
         rows = issued.filter(valid_until__lt=today)
+    elif state == "declined":
+        rows = answered.filter(declined_at__isnull=False)
     elif state == "ordered":
         rows = rows.filter(order_number__isnull=False)
     if owner:

@@ -432,6 +432,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/revisions/{revision_id}/sign-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description Ask a lead to sign off what exceeds one's limits, for the draft as it stands.
+         */
+        post: operations["ask_sign_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-offs/{sign_off_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description A lead answers; it holds for exactly what was asked.
+         */
+        post: operations["answer_sign_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quotes/{quote_id}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Say No
+         * @description The buyer said no, and why.
+         */
+        post: operations["decline_quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy
+         * @description A new quote with these lines for another customer, priced for that one.
+         */
+        post: operations["copy_quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/solve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Solve
+         * @description Backwards from a target; nothing is changed.
+         */
+        post: operations["solve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/revisions/{revision_id}/pdf": {
         parameters: {
             query?: never;
@@ -444,6 +544,66 @@ export interface paths {
          * @description The document as it left the house; of a draft, a preview that says so.
          */
         get: operations["get_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/case": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Case
+         * @description The revision as a price case file, with its result as what is expected.
+         */
+        get: operations["get_case"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Xlsx
+         * @description The revision's lines and sums as a sheet.
+         */
+        get: operations["get_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/ubl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ubl
+         * @description The revision as a UBL 2.1 Quotation.
+         */
+        get: operations["get_ubl"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1509,7 +1669,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            state: "" | "draft" | "issued" | "lapsing" | "lapsed" | "ordered";
+            state: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
             /** Owner */
             owner?: number | null;
             /** Customer */
@@ -1594,27 +1754,79 @@ export interface components {
             label: string;
         };
         /**
+         * ChargeOut
+         * @description A charge as typed.
+         */
+        ChargeOut: {
+            /** Name */
+            name: string;
+            /** Percent */
+            percent?: string | null;
+            /** Amount */
+            amount?: string | null;
+            /** Tax Category */
+            tax_category: string;
+        };
+        /**
+         * ChargeRowOut
+         * @description A charge in the sums.
+         */
+        ChargeRowOut: {
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** Tax Category */
+            tax_category: string;
+        };
+        /**
          * DeskLine
-         * @description A line with its item, for the desk.
+         * @description A line for the desk; a heading or a note has words and no item.
          */
         DeskLine: {
             /** Key */
             key: string;
-            item: components["schemas"]["ItemOut"];
+            /** Kind */
+            kind: string;
+            /** Alternative To */
+            alternative_to: string;
+            item: components["schemas"]["ItemOut"] | null;
             /** Text */
             text: string;
             /** Quantity */
             quantity: string;
             /** Unit */
             unit: string;
+            /** Price */
+            price: string | null;
+            /** Price Reason */
+            price_reason: string;
             /** Discount Percent */
             discount_percent: string | null;
+            /** Discount Amount */
+            discount_amount: string | null;
+        };
+        /**
+         * ExcessOut
+         * @description A limit of this person that is exceeded, by line or by the whole.
+         */
+        ExcessOut: {
+            /** Code */
+            code: string;
+            /** Line */
+            line: string;
+            /** Found */
+            found: string;
+            /** Limit */
+            limit: string;
         };
         /**
          * FullPassed
          * @description A passed-over candidate, with the quantity it needs.
          */
         FullPassed: {
+            /** Kind */
+            kind: string;
             /** Source */
             source: string;
             /** Reason */
@@ -1649,6 +1861,12 @@ export interface components {
             unit: string;
             /** Percent */
             percent: string | null;
+            /** Rate */
+            rate: string | null;
+            /** Day */
+            day: string | null;
+            /** Currency */
+            currency: string;
             /** From */
             from: string | null;
         };
@@ -1697,6 +1915,9 @@ export interface components {
             net: string | null;
             /** Counted */
             counted: boolean;
+            /** By Rules */
+            by_rules: string | null;
+            split: components["schemas"]["SplitOut"] | null;
             /** Document Discount Share */
             document_discount_share: string;
             /** Cost */
@@ -1802,6 +2023,14 @@ export interface components {
             discount_percent: string | null;
             /** Discount Amount */
             discount_amount: string | null;
+            /** Discount On */
+            discount_on: string;
+            /** Charges */
+            charges: components["schemas"]["ChargeOut"][];
+            /** Tax Categories */
+            tax_categories: {
+                [key: string]: string;
+            };
             /** Buyer Reference */
             buyer_reference: string;
             /** Message */
@@ -1811,6 +2040,15 @@ export interface components {
             priced: components["schemas"]["PricedOut"];
             /** Problems */
             problems: components["schemas"]["ProblemOut"][];
+            /** Excesses */
+            excesses: components["schemas"]["ExcessOut"][];
+            sign_off: components["schemas"]["SignOffOut"] | null;
+            /** May Sign */
+            may_sign: boolean;
+            /** Declined At */
+            declined_at: string | null;
+            /** Decline Reason */
+            decline_reason: string;
             /** Margin Floor */
             margin_floor: string;
             /**
@@ -1849,6 +2087,41 @@ export interface components {
             payable: string;
         };
         /**
+         * SignOffOut
+         * @description A sign-off that was asked for the quote as it stands.
+         */
+        SignOffOut: {
+            /** Id */
+            id: number;
+            /** Answer */
+            answer: string;
+            /** Reason */
+            reason: string;
+            /** Asked By */
+            asked_by: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Answered By */
+            answered_by: string;
+            /** Comment */
+            comment: string;
+        };
+        /**
+         * SplitOut
+         * @description An agreement covers a part of the line, in the line's unit.
+         */
+        SplitOut: {
+            /** Agreement */
+            agreement: string;
+            /** Covered */
+            covered: string;
+            /** Rest */
+            rest: string;
+        };
+        /**
          * TaxOut
          * @description The tax of one component.
          */
@@ -1873,6 +2146,10 @@ export interface components {
             lines_net: string;
             /** Document Discount */
             document_discount: string;
+            /** Charges */
+            charges: string;
+            /** Charge Rows */
+            charge_rows: components["schemas"]["ChargeRowOut"][];
             /** Net */
             net: string;
             /** Tax */
@@ -1924,11 +2201,31 @@ export interface components {
             priced: components["schemas"]["PricedOut"];
             /** Problems */
             problems: components["schemas"]["ProblemOut"][];
+            /** Excesses */
+            excesses: components["schemas"]["ExcessOut"][];
+            sign_off: components["schemas"]["SignOffOut"] | null;
             standing: components["schemas"]["StandingOut"];
             /** Base Payable */
             base_payable: string;
             /** Days Left */
             days_left: number;
+        };
+        /**
+         * ChargeIn
+         * @description A charge: a percent of the lines, or an amount.
+         */
+        ChargeIn: {
+            /** Name */
+            name: string;
+            /** Percent */
+            percent?: number | string | null;
+            /** Amount */
+            amount?: number | string | null;
+            /**
+             * Tax Category
+             * @default standard
+             */
+            tax_category: string;
         };
         /**
          * DraftIn
@@ -1949,6 +2246,17 @@ export interface components {
             /** Discount Amount */
             discount_amount?: number | string | null;
             /**
+             * Discount On
+             * @default net
+             * @enum {string}
+             */
+            discount_on: "net" | "gross";
+            /**
+             * Charges
+             * @default []
+             */
+            charges: components["schemas"]["ChargeIn"][];
+            /**
              * Buyer Reference
              * @default
              */
@@ -1964,23 +2272,48 @@ export interface components {
         /**
          * LineIn
          * @description A line as typed; ``key`` is the desk's own name for it, kept through saves.
+         *
+         *     Goods have an item, a quantity and a unit; a heading or a note has its text alone.
          */
         LineIn: {
             /** Key */
             key: string;
+            /**
+             * Kind
+             * @default normal
+             * @enum {string}
+             */
+            kind: "normal" | "alternative" | "optional" | "heading" | "note";
+            /**
+             * Alternative To
+             * @default
+             */
+            alternative_to: string;
             /** Item Id */
-            item_id: number;
+            item_id?: number | null;
             /** Quantity */
-            quantity: number | string;
-            /** Unit */
+            quantity?: number | string | null;
+            /**
+             * Unit
+             * @default
+             */
             unit: string;
             /**
              * Text
              * @default
              */
             text: string;
+            /** Price */
+            price?: number | string | null;
+            /**
+             * Price Reason
+             * @default
+             */
+            price_reason: string;
             /** Discount Percent */
             discount_percent?: number | string | null;
+            /** Discount Amount */
+            discount_amount?: number | string | null;
         };
         /**
          * IssueIn
@@ -1991,6 +2324,69 @@ export interface components {
             version: number;
             /** Follow Up On */
             follow_up_on?: string | null;
+        };
+        /**
+         * ReasonIn
+         * @description Why.
+         */
+        ReasonIn: {
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * AnswerIn
+         * @description Granted or refused, with a word.
+         */
+        AnswerIn: {
+            /** Granted */
+            granted: boolean;
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
+        };
+        /**
+         * CopyIn
+         * @description For whom.
+         */
+        CopyIn: {
+            /** Customer Id */
+            customer_id: number;
+        };
+        /**
+         * SolveOut
+         * @description The discount that reaches the target: exact to the minor unit, and the nearest percent.
+         */
+        SolveOut: {
+            /** Amount */
+            amount: string;
+            /** Percent */
+            percent: string;
+            /** Reached */
+            reached: string;
+            /** Exact */
+            exact: boolean;
+            /** Blocked */
+            blocked: components["schemas"]["ExcessOut"][];
+        };
+        /**
+         * SolveIn
+         * @description A target for the document, or for one line.
+         */
+        SolveIn: {
+            /**
+             * Target
+             * @enum {string}
+             */
+            target: "net" | "payable" | "margin_percent" | "price" | "line_net" | "line_margin";
+            /** Value */
+            value: number | string;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
         };
         /**
          * OrderFilters
@@ -2849,7 +3245,7 @@ export interface operations {
     list_quotes: {
         parameters: {
             query?: {
-                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "ordered";
+                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -2899,7 +3295,7 @@ export interface operations {
     export_quotes: {
         parameters: {
             query?: {
-                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "ordered";
+                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -3040,7 +3436,197 @@ export interface operations {
             };
         };
     };
+    ask_sign_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignOffOut"];
+                };
+            };
+        };
+    };
+    answer_sign_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sign_off_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    decline_quote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReasonIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    copy_quote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    solve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SolveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolveOut"];
+                };
+            };
+        };
+    };
     get_pdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_xlsx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_ubl: {
         parameters: {
             query?: never;
             header?: never;

@@ -49,20 +49,8 @@ def paper_data(revision: Revision, lines: list[QuoteLine]) -> dict[str, object]:
         "rep": {"name": quote.owner.name, "email": quote.owner.email},
         "currency": revision.currency,
         "terms": terms_text(revision.terms_days, revision.terms_end_of_month),
-        "lines": [
-            {
-                "position": str(row.position),
-                "code": row.item.code,
-                "text": row.text,
-                "quantity": number(row.quantity),
-                "unit": units.get(row.unit, row.unit),
-                "price": amount(by_key[row.key]["price"], digits),
-                "per": _per(by_key[row.key], row, units),
-                "discount": f"{number(row.discount_percent)} %" if row.discount_percent else "",
-                "net": amount(by_key[row.key]["net"], digits),
-            }
-            for row in lines
-        ],
+        "lines": [_row(row, by_key.get(row.key), digits, units) for row in lines],
+        "numbers": line_numbers([row.kind for row in lines]),
         "sums": _sums(revision, totals, digits),
         "tax_reasons": [
             reasons[row["category"]]
@@ -73,13 +61,64 @@ def paper_data(revision: Revision, lines: list[QuoteLine]) -> dict[str, object]:
     }
 
 
+def line_numbers(kinds: list[str]) -> list[str]:
+    """Goods are numbered; what stands instead of, or beside, a line takes its number and a letter.
+
+    >>> line_numbers(["heading", "normal", "alternative", "optional", "note", "normal"])
+    ['', '1', '1a', '1b', '', '2']
+    """
+    found: list[str] = []
+    number, letter = 0, 0
+    for kind in kinds:
+        if kind in ("heading", "note"):
+            found.append("")
+        elif kind == "normal" or not number:
+            number, letter = number + 1, 0
+            found.append(str(number))
+        else:
+            found.append(f"{number}{chr(97 + letter % 26)}")
+            letter += 1
+    return found
+
+
+def _row(
+    row: QuoteLine, priced: dict[str, str] | None, digits: int, units: dict[str, str]
+) -> dict[str, str]:
+    """One row as finished text. What is not counted stands in brackets."""
+    if priced is None or row.item is None or row.quantity is None:
+        return {"kind": row.kind, "text": row.text}
+    net = amount(priced["net"], digits) if priced["net"] is not None else "—"
+    return {
+        "kind": row.kind,
+        "code": row.item.code,
+        "text": row.text,
+        "quantity": number(row.quantity),
+        "unit": units.get(row.unit, row.unit),
+        "price": amount(priced["price"], digits) if priced["price"] is not None else "—",
+        "per": _per(priced, row, units),
+        "discount": _discount(row, digits),
+        "net": net if row.kind == "normal" else f"({net})",
+    }
+
+
+def _discount(row: QuoteLine, digits: int) -> str:
+    if row.discount_percent:
+        return f"{number(row.discount_percent)} %"
+    return amount(row.discount_amount, digits) if row.discount_amount else ""
+
+
 def _sums(revision: Revision, totals: dict[str, object], digits: int) -> list[list[str]]:
     rows = [["Lines", amount(totals["lines_net"], digits)]]
     if Decimal(str(totals["document_discount"])):
         label = "Discount"
         if revision.discount_percent is not None:
-            label += f" {number(revision.discount_percent)} %"
+            on = " of the gross" if revision.discount_on == "gross" else ""
+            label += f" {number(revision.discount_percent)} %{on}"
         rows.append([label, MINUS + amount(totals["document_discount"], digits)])
+    charges = totals["charge_rows"]
+    assert isinstance(charges, list)
+    rows += [[charge["name"], amount(charge["amount"], digits)] for charge in charges]
+    if len(rows) > 1:
         rows.append(["Net", amount(totals["net"], digits)])
     tax = totals["tax"]
     assert isinstance(tax, list)

@@ -4,6 +4,7 @@
 #let soft = rgb("#50655D")
 #let coral = rgb("#C23A1B")
 #let hair = rgb("#DCD6C6")
+#let plum = rgb("#74399A")
 #set document(title: "Quote " + data.number + " " + data.letter, author: data.seller.name)
 #set page(
   paper: "a4",
@@ -77,14 +78,25 @@
       text(size: 8pt, weight: "semibold", fill: soft, h)),
     table.hline(stroke: 0.5pt + pine),
   ),
-  ..data.lines.map(l => (
-    text(fill: soft, l.position),
-    [#l.text #h(4pt) #text(size: 8pt, fill: soft, l.code)],
-    l.quantity, l.unit,
-    [#l.price#if l.per != "" [ \ #text(size: 7.5pt, fill: soft, l.per)]],
-    l.discount, l.net, table.hline(),
-  )).flatten(),
+  ..data.lines.enumerate().map(((n, l)) => if l.kind == "heading" {
+    (table.cell(colspan: 7, align: left, inset: (x: 4pt, top: 9pt, bottom: 4pt), text(weight: "bold", l.text)), table.hline())
+  } else if l.kind == "note" {
+    (table.cell(colspan: 7, align: left, text(fill: soft, style: "italic", l.text)), table.hline())
+  } else {
+    let ink = if l.kind == "normal" { pine } else { plum }
+    let word = if l.kind == "alternative" [Alternative: ] else if l.kind == "optional" [Option: ] else []
+    (
+      text(fill: soft, str(data.numbers.at(n))),
+      text(fill: ink)[#word#l.text #h(4pt) #text(size: 8pt, fill: soft, l.code)],
+      text(fill: ink, l.quantity), text(fill: ink, l.unit),
+      text(fill: ink)[#l.price#if l.per != "" [ \ #text(size: 7.5pt, fill: soft, l.per)]],
+      text(fill: ink, l.discount), text(fill: ink, l.net), table.hline(),
+    )
+  }).flatten(),
 )
+#if data.lines.any(l => l.kind in ("alternative", "optional")) [
+  #text(size: 8.5pt, fill: plum)[Alternatives and options are in brackets and not part of the sums.]
+]
 #v(4pt)
 #block(width: 100%, breakable: false, align(right, box(width: 88mm, {
   table(columns: (1fr, auto), stroke: none, inset: (x: 4pt, y: 3.5pt), align: (left, right),

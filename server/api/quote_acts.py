@@ -1,0 +1,94 @@
+"""What is done with a quote beside drafting: sign-off, decline, copy, solving backwards."""
+
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router, Schema, Status
+from pydantic import Field, StringConstraints
+
+from api.quotes import ExcessOut, QuoteOut, SignOffOut, quote_out, sign_off_out
+from api.shapes import Id, PathId, today, who
+from apps.quotes.flows import copy_quote, decline, own_revision
+from apps.quotes.signing import answer_sign_off, ask_sign_off
+from apps.quotes.solving import solve_revision
+
+router = Router(tags=["quotes"])
+
+
+class ReasonIn(Schema):
+    """Why."""
+
+    reason: Annotated[str, StringConstraints(max_length=500)]
+
+
+@router.post("/revisions/{revision_id}/sign-off", response=SignOffOut, operation_id="ask_sign_off")
+def ask(request: HttpRequest, revision_id: PathId, data: ReasonIn) -> SignOffOut | None:
+    """Ask a lead to sign off what exceeds one's limits, for the draft as it stands."""
+    row = own_revision(who(request), revision_id)
+    ask_sign_off(who(request), row, data.reason, now=timezone.now())
+    return sign_off_out(row)
+
+
+class AnswerIn(Schema):
+    """Granted or refused, with a word."""
+
+    granted: bool
+    comment: Annotated[str, StringConstraints(max_length=500)] = ""
+
+
+@router.post("/sign-offs/{sign_off_id}", response=QuoteOut, operation_id="answer_sign_off")
+def answer(request: HttpRequest, sign_off_id: PathId, data: AnswerIn) -> QuoteOut:
+    """A lead answers; it holds for exactly what was asked."""
+    row = answer_sign_off(
+        who(request), sign_off_id, granted=data.granted, comment=data.comment, now=timezone.now()
+    )
+    return quote_out(who(request), row.revision_id)
+
+
+@router.post("/quotes/{quote_id}/decline", response=QuoteOut, operation_id="decline_quote")
+def say_no(request: HttpRequest, quote_id: PathId, data: ReasonIn) -> QuoteOut:
+    """The buyer said no, and why."""
+    quote = decline(who(request), quote_id, reason=data.reason[:200], now=timezone.now())
+    newest = quote.revisions.order_by("-pk").values_list("pk", flat=True)[0]
+    return quote_out(who(request), newest)
+
+
+class CopyIn(Schema):
+    """For whom."""
+
+    customer_id: Id
+
+
+@router.post("/revisions/{revision_id}/copy", response={201: QuoteOut}, operation_id="copy_quote")
+def copy(request: HttpRequest, revision_id: PathId, data: CopyIn) -> Status[QuoteOut]:
+    """A new quote with these lines for another customer, priced for that one."""
+    made = copy_quote(who(request), revision_id, data.customer_id, today=today())
+    return Status(201, quote_out(who(request), made.pk))
+
+
+class SolveIn(Schema):
+    """A target for the document, or for one line."""
+
+    target: Literal["net", "payable", "margin_percent", "price", "line_net", "line_margin"]
+    value: Annotated[Decimal, Field(gt=-1000, lt=Decimal("1e12"), max_digits=18, decimal_places=6)]
+    line: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{0,36}$")] = ""
+
+
+class SolveOut(Schema):
+    """The discount that reaches the target: exact to the minor unit, and the nearest percent."""
+
+    amount: str
+    percent: str
+    reached: str
+    exact: bool
+    blocked: list[ExcessOut]
+
+
+@router.post("/revisions/{revision_id}/solve", response=SolveOut, operation_id="solve")
+def solve(request: HttpRequest, revision_id: PathId, data: SolveIn) -> SolveOut:
+    """Backwards from a target; nothing is changed."""
+    person = who(request)
+    row = own_revision(person, revision_id)
+    return SolveOut(**solve_revision(person, row, data.target, data.value, data.line))

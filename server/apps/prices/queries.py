@@ -1,0 +1,154 @@
+"""What prices a customer's goods, as the core's values. The same number of queries for any quote."""
+
+from collections.abc import Iterable
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from django.conf import settings
+from django.db.models import F, Q, QuerySet, Sum
+from django.db.models.functions import Coalesce
+
+from apps.catalogue.queries import core_rates, price_lists
+from apps.columns import quantity_column
+from apps.customers.models import Customer
+from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
+from routecore import pricing, totals
+
+NOTHING = Decimal(0)
+MOST_PARENTS = 5
+
+
+def family_of(customer: Customer) -> list[Customer]:
+    """The customer and its parents, nearest first; a circle ends where it closes."""
+    found = [customer]
+    parent = customer.parent
+    while parent is not None and len(found) <= MOST_PARENTS and parent not in found:
+        found.append(parent)
+        parent = parent.parent
+    return found
+
+
+def price_book(customer: Customer, items: Iterable[int], on: date) -> pricing.PriceBook:
+    """All that can price these items for this customer on a day.
+
+    Six queries, and one for each parent of the customer.
+    """
+    wanted = set(items)
+    family = family_of(customer)
+    return pricing.PriceBook(
+        lists=price_lists(wanted),
+        customer=pricing.Customer(
+            id=customer.number,
+            parents=tuple(row.number for row in family[1:]),
+            tier=customer.tier,
+            price_list=customer.price_list.code,
+        ),
+        customer_prices=_customer_prices(family, wanted),
+        agreements=_agreements(family, wanted),
+        rules=rules_for(family, wanted),
+        policy=settings.DISCOUNT_POLICY,
+        rates=core_rates(on),
+    )
+
+
+def _entry(row: dict[str, Any]) -> pricing.PriceEntry:
+    return pricing.PriceEntry(
+        item=row["item__code"],
+        unit=row["unit_id"],
+        price=row["price"],
+        per=row["per"],
+        from_quantity=row.get("from_quantity", NOTHING),
+        valid_from=row["valid_from"],
+        valid_to=row["valid_to"],
+        discountable=row["discountable"],
+    )
+
+
+ENTRY = ("item__code", "unit_id", "price", "per", "valid_from", "valid_to", "discountable")
+
+
+def _customer_prices(family: list[Customer], items: set[int]) -> list[pricing.CustomerPrice]:
+    rows = CustomerPrice.objects.filter(customer__in=family, item_id__in=items).order_by("pk")
+    return [
+        pricing.CustomerPrice(
+            customer=row["customer__number"], currency=row["currency"], entry=_entry(row)
+        )
+        for row in rows.values(*ENTRY, "from_quantity", "currency", "customer__number")
+    ]
+
+
+def with_remaining(rows: QuerySet[Agreement]) -> QuerySet[Agreement]:
+    """Adds ``called_off`` by orders and what is ``remaining``, in the agreement's unit."""
+    called = Coalesce(Sum("call_offs__called_off"), NOTHING, output_field=quantity_column())
+    return rows.annotate(called_off=called).annotate(remaining=F("quantity") - F("called_off"))
+
+
+def _agreements(family: list[Customer], items: set[int]) -> list[pricing.Agreement]:
+    rows = with_remaining(Agreement.objects.filter(customer__in=family, item_id__in=items))
+    return [
+        pricing.Agreement(
+            id=row["number"],
+            customer=row["customer__number"],
+            currency=row["currency"],
+            remaining=max(row["remaining"], NOTHING),
+            entry=_entry(row),
+        )
+        for row in rows.order_by("valid_to", "pk").values(
+            *ENTRY, "number", "currency", "customer__number", "remaining"
+        )
+    ]
+
+
+def rules_for(family: list[Customer], items: set[int]) -> list[pricing.DiscountRule]:
+    """The rules that can touch these items for this customer, in their order. One query."""
+    customer = family[0]
+    whom = Q(customer__isnull=True) | Q(customer__in=family)
+    tier = Q(customer_tier="") | Q(customer_tier=customer.tier)
+    rows = DiscountRule.objects.filter(
+        whom,
+        tier,
+        Q(item__isnull=True) | Q(item_id__in=items),
+        Q(group__isnull=True) | Q(group__items__in=items),
+    ).distinct()
+    return [core_rule(row) for row in rows.select_related("customer", "item", "group")]
+
+
+def core_rule(row: DiscountRule) -> pricing.DiscountRule:
+    """A rule as the core's value; raises ``InvalidInput`` for one that cannot be."""
+    return pricing.DiscountRule(
+        id=row.code,
+        tiers=tuple(core_tier(tier) for tier in row.tiers),
+        customer=row.customer.number if row.customer else None,
+        customer_tier=row.customer_tier or None,
+        item=row.item.code if row.item else None,
+        group=row.group.code if row.group else None,
+        measure=row.measure,
+        unit=row.unit_id,
+        over=row.over,
+        graduated=row.graduated,
+        exclusive=row.exclusive,
+        currency=row.currency or None,
+        valid_from=row.valid_from,
+        valid_to=row.valid_to,
+    )
+
+
+def core_tier(tier: dict[str, str]) -> pricing.Tier:
+    """A stored tier: ``from`` and one of ``percent``, ``per_unit``, ``per_line``, as text."""
+    gives = {key: Decimal(value) for key, value in tier.items() if key != "from"}
+    return pricing.Tier(start=Decimal(tier["from"]), **gives)
+
+
+def limits_of(role: str) -> totals.Limits:
+    """What a role may give away; a role without a row has no limits. One query."""
+    rows = {row.group: row for row in Limit.objects.filter(role=role)}
+    general = rows.pop("", None)
+    return totals.Limits(
+        line_percent=general.line_percent if general else None,
+        document_percent=general.document_percent if general else None,
+        margin_floor=general.margin_floor if general else None,
+        margin_floors={
+            group: row.margin_floor for group, row in rows.items() if row.margin_floor is not None
+        },
+    )

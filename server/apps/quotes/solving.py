@@ -1,0 +1,71 @@
+"""Backwards from a target, for a revision as it stands; nothing is changed."""
+
+from decimal import Decimal
+from typing import Any
+
+from apps.errors import Invalid
+from apps.people.models import User
+from apps.prices.queries import limits_of
+from apps.quotes.models import Revision
+from apps.quotes.pricing import draft_lines, question_of
+from routecore.casefile.writer import plain
+from routecore.errors import CoreError
+from routecore.money import minor_digits
+from routecore.totals import solve_document, solve_line
+
+WORDS = {
+    "out_of_reach": "No discount reaches this: without one it comes to {without_discount}.",
+    "unknown_cost": "A cost is not known, so no margin can be aimed at.",
+    "out_of_range": "A margin lies below 100 %.",
+    "needs_price": "The line has no price yet.",
+}
+
+
+def solve_revision(
+    who: User, revision: Revision, target: str, value: Decimal, line: str
+) -> dict[str, Any]:
+    """The discount that reaches a target; raises ``Invalid`` with what stands in the way."""
+    if target.endswith(("margin", "margin_percent")) and not who.sees_margin:
+        raise Invalid("not_for_role", "Margins are not shown to you.", path="target")
+    rows = draft_lines(revision.lines.all())
+    question = question_of(revision, revision.quote.customer, rows)
+    digits = minor_digits(revision.currency)
+    try:
+        if target in ("price", "line_net", "line_margin"):
+            name = {"line_net": "net", "line_margin": "margin"}.get(target, target)
+            one = solve_line(question.terms, question.book, question.lines, line, **{name: value})
+            return {
+                "amount": plain(one.amount, digits),
+                "percent": plain(one.percent),
+                "reached": plain(one.net, digits),
+                "exact": one.exact,
+                "blocked": [],
+            }
+        whole = solve_document(
+            question.terms,
+            question.book,
+            question.lines,
+            question.taxes,
+            target=target,
+            value=value,
+            limits=limits_of(who.role),
+        )
+    except CoreError as error:
+        facts = {
+            name: plain(fact) if isinstance(fact, Decimal) else fact
+            for name, fact in error.facts.items()
+        }
+        words = WORDS.get(error.code, error.code.replace("_", " "))
+        raise Invalid(
+            error.code, words.format(**{"without_discount": "", **facts}), path="value"
+        ) from error
+    return {
+        "amount": plain(whole.amount, digits),
+        "percent": plain(whole.percent),
+        "reached": plain(whole.reached, 1 if target == "margin_percent" else digits),
+        "exact": whole.exact,
+        "blocked": [
+            {"code": e.code, "line": e.line, "found": plain(e.found), "limit": plain(e.limit)}
+            for e in whole.blocked
+        ],
+    }
