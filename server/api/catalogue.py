@@ -4,9 +4,10 @@ from typing import Annotated
 
 from django.http import HttpRequest
 from ninja import Router, Schema
-from pydantic import Field
+from pydantic import Field, StringConstraints
 
 from api.shapes import Words
+from apps.catalogue.matching import match_rows
 from apps.catalogue.models import Item
 from apps.catalogue.queries import find_items, unit_names
 from routecore.casefile.writer import plain
@@ -66,3 +67,41 @@ def item_out(row: Item, names: dict[str, str]) -> ItemOut:
         minimum_quantity=plain(row.minimum_quantity),
         pack_multiple=plain(row.pack_multiple),
     )
+
+
+class PasteIn(Schema):
+    """Rows as they lie on the clipboard."""
+
+    text: Annotated[str, StringConstraints(max_length=200_000)]
+
+
+class MatchOut(Schema):
+    """A row and its item; ``doubts`` names what somebody should look at."""
+
+    row: int
+    words: str
+    item: ItemOut | None
+    candidates: list[ItemOut]
+    quantity: str | None
+    unit: str
+    price: str | None
+    doubts: list[str]
+
+
+@router.post("/items/match", response=list[MatchOut], operation_id="match_items")
+def match(request: HttpRequest, data: PasteIn) -> list[MatchOut]:
+    """Pasted rows, matched with items; nothing is guessed silently."""
+    names = unit_names()
+    return [
+        MatchOut(
+            row=found.row.number,
+            words=found.row.words,
+            item=item_out(found.item, names) if found.item else None,
+            candidates=[item_out(item, names) for item in found.candidates],
+            quantity=plain(found.quantity),
+            unit=found.unit,
+            price=plain(found.row.price),
+            doubts=list(found.doubts),
+        )
+        for found in match_rows(data.text)
+    ]

@@ -32,10 +32,11 @@ from api.shapes import (
     who,
 )
 from api.standing import StandingOut, standing_out
-from apps.catalogue.models import Item, PriceList, TaxCategory
+from apps.catalogue.models import Item, TaxCategory
 from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.queries import standings
 from apps.people.models import User
+from apps.prices.queries import source_names
 from apps.quotes.flows import (
     PROBLEM_WORDS,
     Draft,
@@ -401,7 +402,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         customer_id=customer.pk,
         customer=customer.name,
         price_list=customer.price_list.name,
-        list_names=dict(PriceList.objects.values_list("code", "name")),
+        list_names=source_names(customer),
         unit_names=names,
         deal_id=quote.deal_id,
         deal=quote.deal.title if quote.deal else "",

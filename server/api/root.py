@@ -4,6 +4,7 @@ from ninja import NinjaAPI
 
 from api import (
     catalogue,
+    compare,
     customers,
     deals,
     errors,
@@ -28,7 +29,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, deals, customers, catalogue, quotes, quote_acts, quote_files),
+    *(people, today, deals, customers, catalogue, quotes, quote_acts, quote_files, compare),
     *(orders, forecast, go, health),
 )
 for area in AREAS:

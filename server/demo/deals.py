@@ -12,9 +12,11 @@ from apps.diary.flows import add_activity
 from apps.handover.flows import hand_over
 from apps.orders.flows import make_order
 from apps.orders.models import Order
+from apps.people.models import User
 from apps.quotes.flows import Draft, issue_revision, revise, save_draft, start_quote
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine
+from apps.quotes.signing import answer_sign_off, ask_sign_off
 from demo.backoffice import tell_story
 from demo.factories import DealFactory, StageFactory
 
@@ -131,6 +133,10 @@ def draft_of(
 
 
 def _issue(revision: Revision, today: date, now: datetime, follow_up: int = 7) -> Revision:
+    if revision.priced["excesses"]:
+        asked = ask_sign_off(revision.quote.owner, revision, "Needed to win the order", now=now)
+        lead = User.objects.get(username="petra")
+        answer_sign_off(lead, asked.pk, granted=True, comment="Once, for this one.", now=now)
     return issue_revision(
         revision.quote.owner,
         revision.pk,

@@ -58,6 +58,11 @@ export const router = createRouter({
       meta: { title: 'Quote' },
     },
     {
+      path: '/quotes/:id(\\d+)/compare',
+      component: () => import('./features/quotes/ComparePage.vue'),
+      meta: { title: 'Compare revisions' },
+    },
+    {
       path: '/orders',
       component: () => import('./features/orders/OrdersPage.vue'),
       meta: { title: 'Orders' },

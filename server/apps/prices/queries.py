@@ -9,6 +9,7 @@ from django.conf import settings
 from django.db.models import F, Q, QuerySet, Sum
 from django.db.models.functions import Coalesce
 
+from apps.catalogue.models import PriceList
 from apps.catalogue.queries import core_rates, price_lists
 from apps.columns import quantity_column
 from apps.customers.models import Customer
@@ -152,3 +153,12 @@ def limits_of(role: str) -> totals.Limits:
             group: row.margin_floor for group, row in rows.items() if row.margin_floor is not None
         },
     )
+
+
+def source_names(customer: Customer) -> dict[str, str]:
+    """The words for what a price trail names: lists, rules, the customer and its parents."""
+    return {
+        **dict(DiscountRule.objects.values_list("code", "name")),
+        **dict(PriceList.objects.values_list("code", "name")),
+        **{row.number: row.name for row in family_of(customer)},
+    }

@@ -320,6 +320,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/items/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match
+         * @description Pasted rows, matched with items; nothing is guessed silently.
+         */
+        post: operations["match_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/quotes": {
         parameters: {
             query?: never;
@@ -604,6 +624,46 @@ export interface paths {
          * @description The revision as a UBL 2.1 Quotation.
          */
         get: operations["get_ubl"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare
+         * @description A revision against another of the same quote; ``other`` 0 is the one before it.
+         */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Again
+         * @description What the draft would come to as of today; nothing is changed.
+         */
+        get: operations["price_again"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1660,6 +1720,35 @@ export interface components {
             factor: string;
         };
         /**
+         * MatchOut
+         * @description A row and its item; ``doubts`` names what somebody should look at.
+         */
+        MatchOut: {
+            /** Row */
+            row: number;
+            /** Words */
+            words: string;
+            item: components["schemas"]["ItemOut"] | null;
+            /** Candidates */
+            candidates: components["schemas"]["ItemOut"][];
+            /** Quantity */
+            quantity: string | null;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: string | null;
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * PasteIn
+         * @description Rows as they lie on the clipboard.
+         */
+        PasteIn: {
+            /** Text */
+            text: string;
+        };
+        /**
          * QuoteFilters
          * @description What narrows a list of quotes.
          */
@@ -2387,6 +2476,58 @@ export interface components {
              * @default
              */
             line: string;
+        };
+        /**
+         * ComparisonOut
+         * @description Everything side by side; ``moved`` counts what differs in lines and sums.
+         */
+        ComparisonOut: {
+            /** Number */
+            number: string;
+            /** Customer */
+            customer: string;
+            /** Currency */
+            currency: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Revisions */
+            revisions: components["schemas"]["RevisionMark"][];
+            /** Moved */
+            moved: number;
+            /** Lines */
+            lines: components["schemas"]["LinePairOut"][];
+            /** Sums */
+            sums: components["schemas"]["PairOut"][];
+            /** Terms */
+            terms: components["schemas"]["PairOut"][];
+        };
+        /**
+         * LinePairOut
+         * @description One line before and after; ``change``: same, changed, new, gone.
+         */
+        LinePairOut: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Change */
+            change: string;
+            /** Pairs */
+            pairs: components["schemas"]["PairOut"][];
+        };
+        /**
+         * PairOut
+         * @description One figure or word before and after.
+         */
+        PairOut: {
+            /** Name */
+            name: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
         };
         /**
          * OrderFilters
@@ -3242,6 +3383,30 @@ export interface operations {
             };
         };
     };
+    match_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchOut"][];
+                };
+            };
+        };
+    };
     list_quotes: {
         parameters: {
             query?: {
@@ -3643,6 +3808,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query?: {
+                other?: number;
+            };
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+        };
+    };
+    price_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
+                };
             };
         };
     };

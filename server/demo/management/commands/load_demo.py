@@ -14,6 +14,7 @@ from demo.customers import make_customers
 from demo.deals import make_deals
 from demo.history import make_history
 from demo.people import PASSWORD, PEOPLE, make_people
+from demo.prices import make_prices
 
 SEED = 20261
 
@@ -45,6 +46,7 @@ class Command(BaseCommand):
             Series.objects.create(name="C", last=1100)
             customers = make_customers(people)
             make_history(customers, today, Random(SEED))
+            make_prices(customers, today)
             make_deals(customers, today, now)
         names = ", ".join(f"{row[0]} ({row[3]})" for row in PEOPLE)
         self.stdout.write(f"Demo data loaded. Sign in as {names}; password {PASSWORD}.")

@@ -2,16 +2,17 @@
 /**
  * The line grid: text cells with one floating editor. Type letters of an item, quantity, Enter,
  * next line. Arrows move, F2 or typing edits, Tab goes on, Esc leaves, Ctrl+Z takes back,
- * Alt+↓ folds the price trail out, Ctrl+Delete takes a line away.
+ * Alt+↓ folds the price trail out, Ctrl+Delete takes a line away. Alt+A makes a line an alternative
+ * to the one above, Alt+O an option; Alt+H and Alt+N put a heading or a note above it.
  */
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import LineRow from './LineRow.vue'
-import { readPercent, readQuantity } from './numbers'
+import { readDiscount, readPrice, readQuantity } from './numbers'
 import PriceTrail from './PriceTrail.vue'
-import type { DeskLine } from './useDesk'
+import { type DeskLine, newLine, wordsOnly } from './useDesk'
 
 const props = defineProps<{
   lines: DeskLine[]
@@ -23,14 +24,20 @@ const props = defineProps<{
   editable: boolean
   margin: boolean
 }>()
-const emit = defineEmits<{ change: [lines: DeskLine[]]; undo: [] }>()
+const emit = defineEmits<{
+  change: [lines: DeskLine[]]
+  undo: []
+  paste: [text: string, at: number]
+  split: [key: string, covered: string, rest: string]
+}>()
 
-/** Editable columns, in their order: item, what, quantity, unit, discount. */
+/** Editable columns, in their order: item, what, quantity, unit, price, discount. */
 const ITEM = 0
 const WHAT = 1
 const QUANTITY = 2
 const UNIT = 3
-const DISCOUNT = 4
+const PRICE = 4
+const DISCOUNT = 5
 const WIDTH = computed(() => (props.margin ? 9 : 8))
 
 const wrap = ref<HTMLElement>()
@@ -43,7 +50,10 @@ const wrong = ref('')
 const folded = ref(new Set<string>())
 
 const byKey = computed(() => new Map(props.priced.lines.map((line) => [line.id, line])))
-const nexts = computed(() => new Map(props.priced.next_breaks.map((step) => [step.line, step])))
+/** The break with the greatest gain for each line; they come sorted. */
+const nexts = computed(
+  () => new Map([...props.priced.next_breaks].reverse().map((step) => [step.line, step])),
+)
 const problemOf = computed(
   () => new Map(props.problems.filter((p) => p.line).map((p) => [p.line, p.words])),
 )
@@ -70,14 +80,17 @@ function pick(row: number, col: number): void {
   if (editing.value) commit()
   const last = props.lines.length
   const to = Math.min(Math.max(row, 0), props.editable ? last : last - 1)
-  at.value = { row: to, col: to === last ? ITEM : col }
+  const line = props.lines[to]
+  at.value = { row: to, col: to === last ? ITEM : line && wordsOnly(line) ? WHAT : col }
   void nextTick(() => cell(at.value.row, at.value.col)?.focus())
 }
 function next(step: number): void {
   const { row, col } = at.value
   if (row === props.lines.length) return
   const to = col + step
-  if (to > DISCOUNT) pick(row + 1, QUANTITY)
+  const words = props.lines[row] && wordsOnly(props.lines[row] as DeskLine)
+  if (words) pick(row + step, step > 0 ? QUANTITY : DISCOUNT)
+  else if (to > DISCOUNT) pick(row + 1, QUANTITY)
   else if (to < ITEM) pick(row - 1, DISCOUNT)
   else pick(row, to)
 }
@@ -95,7 +108,10 @@ function edit(start?: string): void {
           [WHAT]: line.text,
           [QUANTITY]: line.quantity,
           [UNIT]: line.unit,
-          [DISCOUNT]: line.discount_percent ?? '',
+          [PRICE]: line.price ?? byKey.value.get(line.key)?.price ?? '',
+          [DISCOUNT]: line.discount_amount
+            ? `${line.discount_amount} ${props.currency}`
+            : (line.discount_percent ?? ''),
         }[col] ?? '')
       : '')
   wrong.value = ''
@@ -151,26 +167,24 @@ function read(line: DeskLine, col: number): Partial<DeskLine> | null {
     if (quantity === null) wrong.value = 'A quantity is a number above 0, as 12 or 2.5'
     return quantity === null ? null : quantity === line.quantity ? {} : { quantity }
   }
-  const percent = readPercent(text)
-  if (percent === undefined) wrong.value = 'A discount lies between 0 and 100 %'
-  return percent === undefined
-    ? null
-    : percent === line.discount_percent
-      ? {}
-      : { discount_percent: percent }
+  if (col === PRICE) {
+    const price = readPrice(text)
+    if (price === undefined) wrong.value = 'A price is a number, as 8.90; empty asks the rules'
+    if (price === undefined) return null
+    const asRules = line.price === null && price === byKey.value.get(line.key)?.price
+    return price === line.price || asRules ? {} : { price }
+  }
+  const off = readDiscount(text, props.currency)
+  if (off === undefined) wrong.value = `A discount is a percent, as 5, or 12.50 ${props.currency}`
+  if (off === undefined) return null
+  const same =
+    off.discount_percent === line.discount_percent && off.discount_amount === line.discount_amount
+  return same ? {} : off
 }
 function add(item: Shapes['ItemOut'] | undefined): void {
   if (!item) return
-  const line: DeskLine = {
-    key: crypto.randomUUID(),
-    item,
-    text: item.name,
-    quantity: item.sales_unit === item.base_unit ? (item.minimum_quantity ?? '1') : '1',
-    unit: item.sales_unit,
-    discount_percent: null,
-  }
   editing.value = false
-  emit('change', [...props.lines, line])
+  emit('change', [...props.lines, newLine(item)])
   const row = props.lines.length
   void nextTick(() => {
     at.value = { row, col: QUANTITY }
@@ -193,6 +207,47 @@ function move(row: number, step: number): void {
   emit('change', next)
   void nextTick(() => pick(to, at.value.col))
 }
+/** Put a heading or a note above a line, and write on it. */
+function addWords(row: number, kind: 'heading' | 'note'): void {
+  const next = [...props.lines]
+  next.splice(row, 0, newLine(null, kind))
+  emit('change', next)
+  void nextTick(() => {
+    pick(row, WHAT)
+    void nextTick(() => edit())
+  })
+}
+/** Make a line an alternative to the counted one above it, or an option; again takes it back. */
+function setKind(row: number, kind: 'alternative' | 'optional'): void {
+  const line = props.lines[row]
+  if (!line || wordsOnly(line)) return
+  if (line.kind === kind) return put(row, { kind: 'normal', alternative_to: '' })
+  const above = props.lines
+    .slice(0, row)
+    .reverse()
+    .find((l) => l.kind === 'normal')
+  if (kind === 'alternative' && !above) return
+  put(row, { kind, alternative_to: kind === 'alternative' ? (above?.key ?? '') : '' })
+}
+function pasted(event: ClipboardEvent): void {
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  if (!props.editable || editing.value || !/[\t\n;]/.test(text.trim())) return
+  event.preventDefault()
+  emit('paste', text, at.value.row)
+}
+const numbers = computed(() => {
+  let number = 0
+  let letter = 0
+  return props.lines.map((line) => {
+    if (wordsOnly(line)) return ''
+    if (line.kind === 'normal' || !number) {
+      number += 1
+      letter = 0
+      return String(number)
+    }
+    return `${number}${String.fromCharCode(97 + (letter++ % 26))}`
+  })
+})
 function fold(key: string | undefined): void {
   if (!key) return
   const open = new Set(folded.value)
@@ -226,7 +281,14 @@ function inCell(event: KeyboardEvent): void {
     event.preventDefault()
     if (row < props.lines.length) takeAway(row)
   } else if (event.key === 'Delete' && col === DISCOUNT && props.editable) {
-    put(row, { discount_percent: null })
+    put(row, { discount_percent: null, discount_amount: null })
+  } else if (event.key === 'Delete' && col === PRICE && props.editable) {
+    put(row, { price: null, price_reason: '' })
+  } else if (event.altKey && props.editable && /^[aohn]$/.test(event.key)) {
+    event.preventDefault()
+    if (event.key === 'a') setKind(row, 'alternative')
+    else if (event.key === 'o') setKind(row, 'optional')
+    else addWords(row, event.key === 'h' ? 'heading' : 'note')
   } else if (acts[event.key]) {
     event.preventDefault()
     acts[event.key]?.()
@@ -253,7 +315,7 @@ function inEditor(event: KeyboardEvent): void {
       if (event.key === 'Tab') next(event.shiftKey ? -1 : 1)
       else pick(row + 1, row + 1 >= props.lines.length ? ITEM : col)
     }
-  } else if (col === QUANTITY || col === DISCOUNT) {
+  } else if (col === QUANTITY || col === DISCOUNT || col === PRICE) {
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault()
       if (commit()) pick(row + (event.key === 'ArrowDown' ? 1 : -1), col)
@@ -271,7 +333,7 @@ function left(): void {
   if (editing.value && !commit()) editing.value = false
 }
 function unitsOf(row: number): Shapes['ItemOut']['units'] {
-  return props.lines[row]?.item.units ?? []
+  return props.lines[row]?.item?.units ?? []
 }
 
 defineExpose({
@@ -283,7 +345,7 @@ defineExpose({
 </script>
 
 <template>
-  <div ref="wrap" class="grid" @keydown="!editing && inCell($event)">
+  <div ref="wrap" class="grid" @keydown="!editing && inCell($event)" @paste="pasted">
     <table role="grid" aria-label="Lines" :aria-rowcount="lines.length + 2">
       <thead>
         <tr role="row">
@@ -305,6 +367,8 @@ defineExpose({
             :line="line"
             :priced="byKey.get(line.key)"
             :n="n"
+            :number="numbers[n] ?? ''"
+            :currency="currency"
             :active="at.row === n ? at.col : -1"
             :open="folded.has(line.key)"
             :problem="problemOf.get(line.key)"
@@ -315,7 +379,7 @@ defineExpose({
             @edit="edit()"
             @fold="fold(line.key)"
           />
-          <tr v-if="folded.has(line.key) && byKey.get(line.key)" role="row">
+          <tr v-if="folded.has(line.key) && byKey.get(line.key)" role="row" class="under">
             <td role="gridcell" :colspan="WIDTH" class="folded">
               <PriceTrail
                 :priced="byKey.get(line.key)!"
@@ -325,13 +389,20 @@ defineExpose({
                 :currency="currency"
                 :editable="editable"
                 :margin="margin"
+                :line="line"
+                :above="n > 0"
                 @reach="(quantity) => put(n, { quantity })"
+                @reason="(price_reason) => put(n, { price_reason })"
+                @kind="(kind) => setKind(n, kind)"
+                @words="(kind) => addWords(n, kind)"
+                @by-rules="put(n, { price: null, price_reason: '' })"
+                @split="(covered, rest) => emit('split', line.key, covered, rest)"
               />
             </td>
           </tr>
         </template>
         <tr v-if="editable" role="row" class="fresh">
-          <th scope="row" role="rowheader" class="soft">{{ lines.length + 1 }}</th>
+          <th scope="row" role="rowheader" class="soft">+</th>
           <td
             role="gridcell"
             :data-cell="`${lines.length}:0`"
@@ -341,7 +412,7 @@ defineExpose({
             aria-label="New line: type letters of an item"
             @mousedown.prevent="((at = { row: lines.length, col: 0 }), edit(''))"
           >
-            Type letters of an item…
+            Type letters of an item, or paste rows…
           </td>
           <td role="gridcell" :colspan="WIDTH - 3" />
         </tr>
@@ -371,11 +442,11 @@ defineExpose({
         v-else
         ref="editor"
         v-model="typed"
-        :class="{ num: at.col === QUANTITY || at.col === DISCOUNT }"
+        :class="{ num: at.col >= QUANTITY && at.col !== UNIT }"
         :aria-label="
           at.row >= lines.length
             ? 'Item'
-            : ['Item', 'What', 'Quantity', 'Unit', 'Discount percent'][at.col]
+            : ['Item', 'What', 'Quantity', 'Unit', 'Price', 'Discount'][at.col]
         "
         :aria-invalid="wrong !== ''"
         :role="at.col === ITEM ? 'combobox' : undefined"
@@ -487,6 +558,25 @@ th.margin {
   color: var(--teal);
   font-size: 9px;
   vertical-align: 1px;
+}
+.grid :deep(tr.alternative td),
+.grid :deep(tr.optional td) {
+  color: var(--plum);
+}
+.grid :deep(tr.alternative th),
+.grid :deep(tr.optional th) {
+  box-shadow: inset 4px 0 0 var(--plum);
+}
+.grid :deep(tr.heading td.what) {
+  font-weight: 700;
+}
+.grid :deep(tr.note td.what) {
+  font-style: italic;
+  color: var(--ink-2);
+}
+.grid :deep(td.byhand) {
+  font-weight: 700;
+  text-decoration: underline dotted var(--coral);
 }
 .grid :deep(.fault) {
   font-size: 12px;

@@ -2,13 +2,15 @@
 /** A line as text cells; the grid's one editor floats above the active cell. */
 import type { Shapes } from '@/api/client'
 import { figure } from '@/shared/format'
-import type { DeskLine } from './useDesk'
+import { type DeskLine, wordsOnly } from './useDesk'
 
 type Priced = Shapes['PricedOut']['lines'][number]
 defineProps<{
   line: DeskLine
   priced?: Priced
   n: number
+  number: string
+  currency: string
   active: number
   open: boolean
   problem?: string
@@ -17,25 +19,48 @@ defineProps<{
   units: Record<string, string>
 }>()
 const emit = defineEmits<{ pick: [col: number]; edit: [col: number]; fold: [] }>()
+const KINDS: Record<string, string> = { alternative: 'instead: ', optional: 'option: ' }
 
 function per(priced: Priced | undefined, unit: string, units: Record<string, string>): string {
   if (!priced?.price) return ''
   if (priced.unit === unit && priced.per === '1') return ''
   return `/${priced.per === '1' ? '' : `${figure(priced.per)} `}${units[priced.unit] ?? priced.unit}`
 }
+function net(line: DeskLine, priced: Priced | undefined): string {
+  if (!priced?.net) return '—'
+  return line.kind === 'normal' ? figure(priced.net) : `(${figure(priced.net)})`
+}
+function off(line: DeskLine, currency: string): string {
+  if (line.discount_amount) return `${figure(line.discount_amount)} ${currency}`
+  return line.discount_percent ? figure(line.discount_percent) : ''
+}
 </script>
 
 <template>
-  <tr :class="{ problem }">
+  <tr v-if="wordsOnly(line)" :class="line.kind">
+    <th scope="row" role="rowheader" />
+    <td
+      role="gridcell"
+      class="what"
+      :colspan="margin ? 8 : 7"
+      :data-cell="`${n}:1`"
+      :tabindex="active >= 0 ? 0 : -1"
+      @mousedown="emit('pick', 1)"
+      @dblclick="emit('edit', 1)"
+    >
+      {{ line.text || (line.kind === 'heading' ? 'Heading' : 'Note') }}
+    </td>
+  </tr>
+  <tr v-else :class="[line.kind, { problem }]">
     <th scope="row" role="rowheader">
       <button
         class="n"
         tabindex="-1"
         :aria-expanded="open"
-        :aria-label="`Line ${n + 1}: price trail`"
+        :aria-label="`Line ${number}: price trail`"
         @click="emit('fold')"
       >
-        <span class="mark" :class="{ open }">›</span>{{ n + 1 }}
+        <span class="mark" :class="{ open }">›</span>{{ number }}
       </button>
     </th>
     <td
@@ -44,7 +69,7 @@ function per(priced: Priced | undefined, unit: string, units: Record<string, str
       :tabindex="active === 0 ? 0 : -1"
       @mousedown="emit('pick', 0)"
     >
-      {{ line.item.code }}
+      {{ line.item?.code }}
     </td>
     <td
       role="gridcell"
@@ -54,7 +79,7 @@ function per(priced: Priced | undefined, unit: string, units: Record<string, str
       @mousedown="emit('pick', 1)"
       @dblclick="emit('edit', 1)"
     >
-      {{ line.text }} <span v-if="problem" class="fault">{{ problem }}</span>
+      {{ KINDS[line.kind] }}{{ line.text }} <span v-if="problem" class="fault">{{ problem }}</span>
     </td>
     <td
       role="gridcell"
@@ -76,7 +101,15 @@ function per(priced: Priced | undefined, unit: string, units: Record<string, str
     >
       {{ units[line.unit] ?? line.unit }}
     </td>
-    <td role="gridcell" class="num">
+    <td
+      role="gridcell"
+      class="num editable"
+      :class="{ byhand: line.price !== null }"
+      :data-cell="`${n}:4`"
+      :tabindex="active === 4 ? 0 : -1"
+      @mousedown="emit('pick', 4)"
+      @dblclick="emit('edit', 4)"
+    >
       <span v-if="breakAhead" class="ahead" title="A better price is within reach: open the line"
         >◆</span
       >
@@ -86,14 +119,14 @@ function per(priced: Priced | undefined, unit: string, units: Record<string, str
     <td
       role="gridcell"
       class="num editable"
-      :data-cell="`${n}:4`"
-      :tabindex="active === 4 ? 0 : -1"
-      @mousedown="emit('pick', 4)"
-      @dblclick="emit('edit', 4)"
+      :data-cell="`${n}:5`"
+      :tabindex="active === 5 ? 0 : -1"
+      @mousedown="emit('pick', 5)"
+      @dblclick="emit('edit', 5)"
     >
-      {{ line.discount_percent ? figure(line.discount_percent) : '' }}
+      {{ off(line, currency) }}
     </td>
-    <td role="gridcell" class="num net">{{ priced?.net ? figure(priced.net) : '—' }}</td>
+    <td role="gridcell" class="num net">{{ net(line, priced) }}</td>
     <td v-if="margin" role="gridcell" class="num soft">
       {{ priced?.margin_percent ? `${figure(priced.margin_percent)} %` : '—' }}
     </td>

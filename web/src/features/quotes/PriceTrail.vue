@@ -1,7 +1,9 @@
 <script setup lang="ts">
-/** How a price came about, what was passed over, and the next break, in plain words. */
+/** How a price came about, what was passed over, the next breaks, and what the line is. */
+import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
 import { day, figure, units as counted } from '@/shared/format'
+import type { DeskLine } from './useDesk'
 
 type Priced = Shapes['PricedOut']['lines'][number]
 type Step = Priced['steps'][number]
@@ -9,6 +11,8 @@ type Passed = Priced['passed_over'][number]
 
 const props = defineProps<{
   priced: Priced
+  line: DeskLine
+  above: boolean
   next?: Shapes['NextBreakOut']
   units: Record<string, string>
   lists: Record<string, string>
@@ -16,40 +20,62 @@ const props = defineProps<{
   editable: boolean
   margin: boolean
 }>()
-defineEmits<{ reach: [quantity: string] }>()
+const emit = defineEmits<{
+  reach: [quantity: string]
+  reason: [words: string]
+  kind: [kind: 'alternative' | 'optional']
+  words: [kind: 'heading' | 'note']
+  byRules: []
+  split: [covered: string, rest: string]
+}>()
 
 const unit = (code: string) => props.units[code] ?? code
 const list = (code: string) => props.lists[code] ?? code
 
 function name(step: Step): string {
   const from = step.from && step.from !== '0' ? `, from ${counted(step.from, unit(step.unit))}` : ''
+  const percent = step.percent ? ` ${figure(step.percent)} %` : ''
   const words: Record<string, string> = {
     typed: 'Agreed by hand',
+    agreement: `Agreement ${step.source}`,
+    customer_price: `Price for ${list(step.source)}${from}`,
     list_price: `${list(step.source)}${from}`,
     derived: `${list(step.source)} derives`,
-    line_discount: `Line discount${step.percent ? ` ${figure(step.percent)} %` : ''}`,
+    converted: `${step.currency} at ${figure(step.rate)} of ${day(step.day)}`,
+    rule: `${list(step.source)}${percent}`,
+    line_discount: `Line discount${percent}`,
     needs_price: 'No price holds',
   }
   return words[step.code] ?? step.code
 }
 function value(step: Step): string {
   if (step.value === null) return '—'
-  if (step.code === 'line_discount') return `−${figure(step.value)}`
+  if (step.code === 'line_discount' || step.code === 'rule') return `−${figure(step.value)}`
   const per = step.per && step.per !== '1' ? `${figure(step.per)} ` : ''
   return `${figure(step.value)} a ${per}${unit(step.unit)}`
 }
 function passed(entry: Passed): string {
   const price = entry.price ? ` ${figure(entry.price)}` : ''
+  const start = entry.unit
+    ? counted(entry.from ?? '', entry.unit === 'KGM' ? 'kg' : unit(entry.unit))
+    : `${figure(entry.from)} ${entry.currency}`
   const why: Record<string, string> = {
     not_yet_valid: `from ${day(entry.day)}`,
     expired: `ended ${day(entry.day)}`,
-    below: `needs ${counted(entry.from ?? '', unit(entry.unit))}`,
+    below: `needs ${start}`,
+    not_enough: `only ${start} left`,
     other_currency: `in ${entry.currency}`,
     replaced: 'replaced by the agreed price',
     no_entry: 'silent on this item',
+    not_measurable: 'cannot measure it',
+    net_price: 'leaves a net price alone',
+    not_greatest: 'another takes off more',
+    not_exclusive: 'an exclusive rule stands alone',
   }
-  return `${list(entry.source)}${price} (${why[entry.reason] ?? entry.reason})`
+  const of = entry.kind === 'agreement' ? `Agreement ${entry.source}` : list(entry.source)
+  return `${of}${price} (${why[entry.reason] ?? entry.reason})`
 }
+const shownAbove = computed(() => props.above && props.editable)
 </script>
 
 <template>
@@ -60,6 +86,9 @@ function passed(entry: Passed): string {
       </li>
       <li v-if="priced.net">
         <small>Net of the line</small><b>{{ figure(priced.net) }} {{ currency }}</b>
+      </li>
+      <li v-if="line.price !== null && priced.by_rules">
+        <small>The rules would give</small><b>{{ figure(priced.by_rules) }}</b>
       </li>
       <li v-if="margin && priced.cost">
         <small>Cost</small><b>{{ figure(priced.cost) }}</b>
@@ -72,7 +101,7 @@ function passed(entry: Passed): string {
       v-if="next && editable"
       class="btn next"
       :class="{ cheaper: next.cheaper_overall }"
-      @click="$emit('reach', next.quantity)"
+      @click="emit('reach', next.quantity)"
     >
       Add {{ counted(next.add, unit(next.unit)) }}:
       <template v-if="next.cheaper_overall"
@@ -80,6 +109,45 @@ function passed(entry: Passed): string {
       >
       <template v-else>{{ figure(next.saves) }} off what is wanted already</template>
     </button>
+    <button
+      v-if="priced.split && editable"
+      class="btn next"
+      @click="emit('split', priced.split.covered, priced.split.rest)"
+    >
+      Split: {{ counted(priced.split.covered, unit(line.unit)) }} from agreement
+      {{ priced.split.agreement }}, {{ figure(priced.split.rest) }} at this price
+    </button>
+    <div v-if="editable" class="acts">
+      <label v-if="line.price !== null" class="why"
+        ><small>Agreed because</small>
+        <input
+          class="input"
+          name="price_reason"
+          maxlength="200"
+          :value="line.price_reason"
+          @change="emit('reason', ($event.target as HTMLInputElement).value)"
+      /></label>
+      <button v-if="line.price !== null" class="btn small" @click="emit('byRules')">
+        Price by the rules
+      </button>
+      <button
+        v-if="shownAbove"
+        class="btn small"
+        :aria-pressed="line.kind === 'alternative'"
+        @click="emit('kind', 'alternative')"
+      >
+        Alternative to the line above
+      </button>
+      <button
+        class="btn small"
+        :aria-pressed="line.kind === 'optional'"
+        @click="emit('kind', 'optional')"
+      >
+        Option
+      </button>
+      <button class="btn small" @click="emit('words', 'heading')">Heading above</button>
+      <button class="btn small" @click="emit('words', 'note')">Note above</button>
+    </div>
   </div>
 </template>
 
@@ -125,5 +193,21 @@ small {
 }
 .next.cheaper {
   border-width: 2px;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  flex-basis: 100%;
+  align-items: center;
+}
+.why {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.why .input {
+  width: 260px;
+  height: 26px;
 }
 </style>

@@ -16,8 +16,13 @@ import SumBar from '@/shared/SumBar.vue'
 import AcceptPanel from './AcceptPanel.vue'
 import IssuePanel from './IssuePanel.vue'
 import LineGrid from './LineGrid.vue'
-import { readPercent } from './numbers'
-import { useDesk, type DeskLine } from './useDesk'
+import DocumentTerms from './DocumentTerms.vue'
+import LimitsFold from './LimitsFold.vue'
+import PastePanel from './PastePanel.vue'
+import ReasonPanel from './ReasonPanel.vue'
+import SolvePanel from './SolvePanel.vue'
+import CopyPanel from './CopyPanel.vue'
+import { type DeskFields, type DeskLine, newLine, useDesk } from './useDesk'
 
 const route = useRoute()
 const router = useRouter()
@@ -33,8 +38,8 @@ const { data, error, refetch } = useQuery({
 const desk = useDesk(data)
 const { lines, fields, answer, saving, fault } = desk
 const grid = ref<InstanceType<typeof LineGrid>>()
-const panel = ref<'' | 'issue' | 'accept'>('')
-const percent = ref('')
+const panel = ref<'' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste'>('')
+const pasted = ref({ text: '', at: 0 })
 const busy = ref(false)
 
 watch(
@@ -42,7 +47,6 @@ watch(
   (quote) => {
     if (!quote) return
     desk.load(quote)
-    percent.value = fields.value.discount_percent
     if (quote.state === 'draft' && window.innerWidth > 820) void nextTick(() => grid.value?.start())
   },
   { immediate: true },
@@ -105,6 +109,16 @@ const checks = computed<Check[]>(() => {
           : 'Margin',
     })
   }
+  if (a.excesses.length) {
+    const s = a.sign_off
+    const state = s?.answer === 'granted' ? 'clear' : s?.answer === 'refused' ? 'halt' : 'caution'
+    found.push({
+      key: 'limits',
+      verdict: state,
+      word: !s ? 'Sign-off needed' : (SIGNED[s.answer] ?? ''),
+      detail: `Limits · ${count(a.excesses.length, 'point')} beyond yours`,
+    })
+  }
   found.push({
     key: 'dates',
     verdict: a.days_left < 0 ? 'halt' : a.days_left <= 7 ? 'caution' : 'clear',
@@ -113,9 +127,14 @@ const checks = computed<Check[]>(() => {
   })
   return found
 })
+const SIGNED: Record<string, string> = {
+  '': 'Sign-off asked',
+  granted: 'Signed off',
+  refused: 'Sign-off refused',
+}
 const discountLabel = computed(() => {
   const p = fields.value.discount_percent
-  return p ? `Discount ${figure(p)} % of net` : 'Discount'
+  return p ? `Discount ${figure(p)} % of ${fields.value.discount_on}` : 'Discount'
 })
 const sums = computed(() => {
   const t = totals.value
@@ -126,6 +145,7 @@ const sums = computed(() => {
       label: discountLabel.value,
       value: t.document_discount === '0.00' ? '—' : `−${figure(t.document_discount)}`,
     },
+    ...(size(t.charges) ? [{ label: 'Charges', value: figure(t.charges) }] : []),
     { label: 'Net', value: figure(t.net) },
     { label: 'Tax', value: figure(t.tax_total) },
     ...(size(t.payable_rounding) ? [{ label: 'Rounding', value: figure(t.payable_rounding) }] : []),
@@ -151,27 +171,57 @@ const STATES: Record<string, string> = {
   draft: 'draft',
   issued: 'issued',
   lapsed: 'lapsed',
+  declined: 'declined',
   ordered: 'ordered',
 }
 
 function changeLines(next: DeskLine[]): void {
   desk.change({ lines: next })
 }
-function setPercent(): void {
-  const read = readPercent(percent.value)
-  if (read === undefined) {
-    say('A discount lies between 0 and 100 %.')
-    percent.value = fields.value.discount_percent
+function changeFields(next: Partial<DeskFields>): void {
+  desk.change({ fields: { ...fields.value, ...next } })
+}
+function paste(text: string, at: number): void {
+  pasted.value = { text, at }
+  panel.value = 'paste'
+}
+function insert(rows: DeskLine[], at: number): void {
+  const next = [...lines.value]
+  next.splice(at, 0, ...rows)
+  panel.value = ''
+  desk.change({ lines: next })
+  say(`${count(rows.length, 'line')} added.`, undo)
+}
+/** A line in two: what the agreement covers, and the rest. */
+function split(key: string, covered: string, rest: string): void {
+  const next = lines.value.flatMap((line) =>
+    line.key === key
+      ? [
+          { ...line, quantity: covered },
+          { ...newLine(line.item), ...line, key: crypto.randomUUID(), quantity: rest },
+        ]
+      : [line],
+  )
+  desk.change({ lines: next })
+}
+function solved(amount: string, percent: string | null, line: string): void {
+  panel.value = ''
+  if (!line) {
+    changeFields({
+      discount_percent: percent ?? '',
+      discount_amount: percent ? '' : amount,
+      discount_on: 'net',
+    })
     return
   }
-  percent.value = read ?? ''
-  if (percent.value !== fields.value.discount_percent) {
-    desk.change({ fields: { ...fields.value, discount_percent: percent.value } })
-  }
+  desk.change({
+    lines: lines.value.map((row) =>
+      row.key === line ? { ...row, discount_amount: amount, discount_percent: null } : row,
+    ),
+  })
 }
 function undo(): void {
   if (!desk.undo()) say('Nothing to take back.')
-  percent.value = fields.value.discount_percent
 }
 onKeyStroke('z', (event) => {
   const target = event.target as HTMLElement
@@ -187,6 +237,10 @@ onKeyStroke('Enter', (event) => {
   else if (data.value?.state === 'issued' && data.value.newest) panel.value = 'accept'
 })
 
+async function openSolve(): Promise<void> {
+  await desk.flush()
+  panel.value = 'solve'
+}
 async function openIssue(): Promise<void> {
   await desk.flush()
   const first = answer.value?.problems[0]
@@ -209,6 +263,55 @@ async function act(what: () => Promise<void>): Promise<void> {
     busy.value = false
   }
 }
+/** Ask for, or answer, a sign-off; the desk then shows where it stands. */
+const signOff = (act_: () => Promise<unknown>) =>
+  act(async () => {
+    await desk.flush()
+    await act_()
+    await refetch()
+    void client.invalidateQueries({ queryKey: ['today'] })
+  })
+const askSignOff = (reason: string) =>
+  signOff(() =>
+    take(
+      api.POST('/api/revisions/{revision_id}/sign-off', {
+        params: { path: { revision_id: id } },
+        body: { reason },
+      }),
+    ),
+  )
+const answerSignOff = (granted: boolean, comment: string) =>
+  signOff(() =>
+    take(
+      api.POST('/api/sign-offs/{sign_off_id}', {
+        params: { path: { sign_off_id: answer.value?.sign_off?.id ?? 0 } },
+        body: { granted, comment },
+      }),
+    ),
+  )
+const decline = (reason: string) =>
+  act(async () => {
+    const told = await take(
+      api.POST('/api/quotes/{quote_id}/decline', {
+        params: { path: { quote_id: data.value?.quote_id ?? 0 } },
+        body: { reason },
+      }),
+    )
+    panel.value = ''
+    client.setQueryData(['revision', id], told)
+    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
+  })
+const copy = (customer: number) =>
+  act(async () => {
+    const made = await take(
+      api.POST('/api/revisions/{revision_id}/copy', {
+        params: { path: { revision_id: id } },
+        body: { customer_id: customer },
+      }),
+    )
+    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
+    await router.push(`/quotes/${made.id}`)
+  })
 const issue = (followUp: string) =>
   act(async () => {
     await desk.flush()
@@ -331,6 +434,19 @@ const discard = () =>
             The cost of at least one item is not known, so the margin is not known either.
           </p>
         </template>
+        <template #limits>
+          <LimitsFold
+            v-if="answer"
+            :excesses="answer.excesses"
+            :sign-off="answer.sign_off"
+            :lines="lines"
+            :may-sign="data.may_sign"
+            :may-ask="draft && !data.may_sign"
+            :busy="busy"
+            @ask="askSignOff"
+            @answer="answerSignOff"
+          />
+        </template>
         <template #dates>
           <p>
             Prices as of {{ day(answer?.on) }}. The buyer can accept until
@@ -339,52 +455,14 @@ const discard = () =>
         </template>
       </CheckStrip>
 
-      <div v-if="draft" class="terms">
-        <label
-          ><span>Valid until</span>
-          <input
-            v-model="fields.valid_until"
-            class="input"
-            type="date"
-            name="valid_until"
-            @change="fields.valid_until && desk.touch()"
-        /></label>
-        <label
-          ><span>Discount on net, %</span>
-          <input
-            v-model="percent"
-            class="input"
-            inputmode="decimal"
-            name="discount"
-            @change="setPercent"
-        /></label>
-        <label class="grow"
-          ><span>For</span>
-          <select v-model="fields.contact_id" class="input" name="contact" @change="desk.touch()">
-            <option v-for="c in data.contacts" :key="c.id" :value="c.id">
-              {{ c.name }}{{ c.role ? `, ${c.role}` : '' }}
-            </option>
-          </select></label
-        >
-        <label class="grow"
-          ><span>Buyer's reference</span>
-          <input
-            v-model="fields.buyer_reference"
-            class="input"
-            name="reference"
-            maxlength="60"
-            @change="desk.touch()"
-        /></label>
-        <label class="wide"
-          ><span>Words on the quote</span>
-          <input
-            v-model="fields.message"
-            class="input"
-            name="message"
-            maxlength="1000"
-            @change="desk.touch()"
-        /></label>
-      </div>
+      <DocumentTerms
+        v-if="draft"
+        :fields="fields"
+        :contacts="data.contacts"
+        :currency="data.currency"
+        :categories="data.tax_categories"
+        @change="changeFields"
+      />
       <div v-else class="gap" />
 
       <LineGrid
@@ -400,10 +478,13 @@ const discard = () =>
         :margin="sees"
         @change="changeLines"
         @undo="undo"
+        @paste="paste"
+        @split="split"
       />
       <p v-if="draft" class="keys soft">
         Enter goes on · Tab next field · arrows move · Alt ↓ price trail · Ctrl Delete takes a line
-        away · Ctrl Shift ↑ ↓ moves it · Ctrl Z takes back · Ctrl Enter issues
+        away · Ctrl Shift ↑ ↓ moves it · Alt A alternative · Alt O option · Alt H heading · Alt N
+        note · Ctrl V pastes rows · Ctrl Z takes back · Ctrl Enter issues
         <button class="btn quiet small" @click="discard">Throw the draft away…</button>
       </p>
 
@@ -423,7 +504,49 @@ const discard = () =>
         @accept="accept"
         @close="panel = ''"
       />
+      <SolvePanel
+        v-if="panel === 'solve'"
+        :revision="id"
+        :currency="data.currency"
+        :lines="lines"
+        :margin="sees"
+        @solved="solved"
+        @close="panel = ''"
+      />
+      <PastePanel
+        v-if="panel === 'paste'"
+        :text="pasted.text"
+        :at="pasted.at"
+        @insert="insert"
+        @close="panel = ''"
+      />
+      <ReasonPanel
+        v-if="panel === 'decline'"
+        :title="`${data.customer} said no to ${data.number} ${data.letter}`"
+        act="Mark as declined"
+        label="Because"
+        :busy="busy"
+        @go="decline"
+        @close="panel = ''"
+      />
+      <CopyPanel v-if="panel === 'copy'" :busy="busy" @go="copy" @close="panel = ''" />
       <SumBar :sums="sums">
+        <details class="more">
+          <summary class="btn quiet">More</summary>
+          <ul>
+            <li v-if="draft"><button @click="openSolve">Solve for…</button></li>
+            <li><button @click="panel = 'copy'">Copy for another customer…</button></li>
+            <li v-if="data.state === 'issued' || data.state === 'lapsed'">
+              <button @click="panel = 'decline'">Declined…</button>
+            </li>
+            <li><a :href="`/api/revisions/${id}/xlsx`">Sheet (XLSX)</a></li>
+            <li><a :href="`/api/revisions/${id}/ubl`">Quotation (UBL)</a></li>
+            <li v-if="sees"><a :href="`/api/revisions/${id}/case`">Price case (JSON)</a></li>
+            <li v-if="data.revisions.length > 1">
+              <RouterLink :to="`/quotes/${id}/compare`">Compare revisions</RouterLink>
+            </li>
+          </ul>
+        </details>
         <a class="btn quiet" :href="`/api/revisions/${id}/pdf`" target="_blank" rel="noopener">{{
           draft ? 'Preview' : 'PDF'
         }}</a>
@@ -461,41 +584,6 @@ const discard = () =>
 .desk {
   padding-top: 10px;
 }
-.terms {
-  display: flex;
-  gap: 8px 14px;
-  flex-wrap: wrap;
-  align-items: center;
-  margin: 8px 0;
-}
-.terms label {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.terms label > span {
-  font-size: 12px;
-  color: var(--ink-2);
-  white-space: nowrap;
-}
-.terms .input {
-  height: 27px;
-  width: auto;
-}
-.terms input[name='discount'] {
-  width: 58px;
-  text-align: right;
-}
-.terms .grow .input {
-  width: 170px;
-}
-.terms .wide {
-  flex: 1;
-}
-.terms .wide .input {
-  flex: 1;
-  min-width: 120px;
-}
 .gap {
   height: 10px;
 }
@@ -511,12 +599,34 @@ const discard = () =>
   margin-bottom: 8px;
   background: var(--amber-soft);
 }
-@media (max-width: 820px) {
-  .terms label {
-    flex: 1 1 100%;
-  }
-  .terms .input {
-    flex: 1;
-  }
+.more {
+  position: relative;
+}
+.more summary {
+  list-style: none;
+}
+.more ul {
+  position: absolute;
+  right: 0;
+  bottom: 40px;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--ink);
+  border-radius: var(--radius);
+  padding: 4px;
+  min-width: 230px;
+}
+.more li > * {
+  display: block;
+  width: 100%;
+  text-align: left;
+  border: 0;
+  background: none;
+  padding: 6px 10px;
+  text-decoration: none;
+  cursor: pointer;
+}
+.more li > *:hover {
+  background: var(--amber-soft);
 }
 </style>

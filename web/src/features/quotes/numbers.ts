@@ -26,3 +26,23 @@ export function readPercent(typed: string): string | null | undefined {
   const fits = whole.length < 3 || text === '100'
   return fits ? (text === '0' ? null : text) : undefined
 }
+
+/** A price agreed by hand; empty text gives the line back to the rules. */
+export function readPrice(typed: string): string | null | undefined {
+  const text = typed.trim()
+  return text ? (readNumber(text, 6) ?? undefined) : null
+}
+
+/** "5" or "5 %" is a percent, "12.50 EUR" an amount, empty text no discount. */
+export function readDiscount(
+  typed: string,
+  currency: string,
+): { discount_percent: string | null; discount_amount: string | null } | undefined {
+  const text = typed.trim().toUpperCase()
+  if (text.endsWith(currency)) {
+    const amount = readNumber(text.slice(0, -currency.length), 2)
+    return amount === null ? undefined : { discount_percent: null, discount_amount: amount }
+  }
+  const percent = readPercent(typed)
+  return percent === undefined ? undefined : { discount_percent: percent, discount_amount: null }
+}

@@ -8,17 +8,15 @@
 import { computed, ref, shallowRef, toRaw, type Ref } from 'vue'
 import { Fault, api, take, type Shapes } from '@/api/client'
 
-export interface DeskLine {
-  key: string
-  item: Shapes['ItemOut']
-  text: string
-  quantity: string
-  unit: string
-  discount_percent: string | null
-}
+export type Kind = 'normal' | 'alternative' | 'optional' | 'heading' | 'note'
+export type DeskLine = Omit<Shapes['DeskLine'], 'kind'> & { kind: Kind }
+export type DeskCharge = Shapes['ChargeOut']
 export interface DeskFields {
   valid_until: string
   discount_percent: string
+  discount_amount: string
+  discount_on: 'net' | 'gross'
+  charges: DeskCharge[]
   buyer_reference: string
   message: string
   contact_id: number | null
@@ -54,10 +52,13 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
   /** Take over a quote as the server has it; a newer draft kept in this browser goes on top. */
   function load(from: Shapes['QuoteOut']): void {
     version = from.version
-    lines.value = from.lines.map((line) => ({ ...line }))
+    lines.value = from.lines.map((line) => ({ ...line, kind: line.kind as Kind }))
     fields.value = {
       valid_until: from.valid_until,
       discount_percent: from.discount_percent ?? '',
+      discount_amount: from.discount_amount ?? '',
+      discount_on: from.discount_on as 'net',
+      charges: from.charges,
       buyer_reference: from.buyer_reference,
       message: from.message,
       contact_id: from.contact_id,
@@ -69,6 +70,8 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       on: from.on,
       priced: from.priced,
       problems: from.problems,
+      excesses: from.excesses,
+      sign_off: from.sign_off,
       standing: from.standing,
       base_payable: from.base_payable,
       days_left: from.days_left,
@@ -133,16 +136,16 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
           params: { path: { revision_id: id.value } },
           body: {
             version,
-            lines: lines.value.map((line) => ({
-              key: line.key,
-              item_id: line.item.id,
-              quantity: line.quantity,
-              unit: line.unit,
-              text: line.text,
-              discount_percent: line.discount_percent,
+            lines: lines.value.map(({ item, ...line }) => ({
+              ...line,
+              item_id: item?.id ?? null,
+              quantity: line.quantity || null,
             })),
             valid_until: fields.value.valid_until,
             discount_percent: fields.value.discount_percent || null,
+            discount_amount: fields.value.discount_amount || null,
+            discount_on: fields.value.discount_on,
+            charges: fields.value.charges,
             buyer_reference: fields.value.buyer_reference,
             message: fields.value.message,
             contact_id: fields.value.contact_id,
@@ -220,10 +223,39 @@ function emptyFields(): DeskFields {
   return {
     valid_until: '',
     discount_percent: '',
+    discount_amount: '',
+    discount_on: 'net',
+    charges: [],
     buyer_reference: '',
     message: '',
     contact_id: null,
   }
+}
+
+/** A line of goods as it starts; a heading or a note has no item. */
+export function newLine(item: Shapes['ItemOut'] | null, kind: Kind = 'normal'): DeskLine {
+  return {
+    key: crypto.randomUUID(),
+    kind,
+    alternative_to: '',
+    item,
+    text: item?.name ?? '',
+    quantity: item
+      ? item.sales_unit === item.base_unit
+        ? (item.minimum_quantity ?? '1')
+        : '1'
+      : '',
+    unit: item?.sales_unit ?? '',
+    price: null,
+    price_reason: '',
+    discount_percent: null,
+    discount_amount: null,
+  }
+}
+
+/** Whether a line is words alone: a heading or a note. */
+export function wordsOnly(line: DeskLine): boolean {
+  return line.kind === 'heading' || line.kind === 'note'
 }
 
 /** Keep the lines that did not change as the same objects, so that their rows stay untouched. */

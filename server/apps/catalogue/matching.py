@@ -1,0 +1,99 @@
+"""Rows that were pasted, matched with items; what is not certain is shown with its candidates."""
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from django.db.models import QuerySet
+
+from apps.catalogue.models import Item, Unit
+from routecore.reading import ReadRow, read_rows
+
+MOST_CANDIDATES = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Match:
+    """A row and its item. ``item`` is None where no single item is certain.
+
+    ``doubts``: ``item``, ``quantity``, ``unit``, ``price``.
+    """
+
+    row: ReadRow
+    item: Item | None
+    candidates: tuple[Item, ...]
+    quantity: Decimal | None
+    unit: str
+    doubts: tuple[str, ...]
+
+
+def match_rows(text: str) -> list[Match]:
+    """Every row of a pasted table, in order. Three queries, however many rows."""
+    names = {code: name.lower() for code, name in Unit.objects.values_list("code", "name")}
+    words = {*names.values(), *(f"{name}s" for name in names.values())}
+    words |= {code.lower() for code in names} | {f"{name}es" for name in names.values()}
+    rows = read_rows(text, words)
+    items = list(_items())
+    by_code = {item.code.lower(): item for item in items}
+    by_name = {item.name.lower(): item for item in items}
+    return [_match(row, items, by_code, by_name, names) for row in rows]
+
+
+def _items() -> QuerySet[Item]:
+    return (
+        Item.objects.filter(active=True)
+        .select_related("group", "base_unit", "sales_unit")
+        .prefetch_related("units__unit")
+        .order_by("code")
+    )
+
+
+def _match(
+    row: ReadRow,
+    items: list[Item],
+    by_code: dict[str, Item],
+    by_name: dict[str, Item],
+    names: dict[str, str],
+) -> Match:
+    wanted = row.words.lower().strip()
+    item = by_code.get(wanted) or by_name.get(wanted)
+    candidates = () if item else _candidates(wanted, items)
+    doubts = list(row.doubts)
+    if item is None:
+        doubts.append("item")
+    if row.quantity is None and "quantity" not in doubts:
+        doubts.append("quantity")
+    unit = _unit(row.unit, item, names) if item else ""
+    if item and row.unit and not unit:
+        doubts.append("unit")
+    return Match(
+        row=row,
+        item=item,
+        candidates=candidates,
+        quantity=row.quantity,
+        unit=unit or (item.sales_unit_id if item else ""),
+        doubts=tuple(dict.fromkeys(doubts)),
+    )
+
+
+def _candidates(wanted: str, items: list[Item]) -> tuple[Item, ...]:
+    """Items that hold every word, else the most words; the best first."""
+    words = wanted.split()
+    scored = []
+    for item in items:
+        text = f"{item.code} {item.name}".lower()
+        hits = sum(word in text for word in words)
+        if hits:
+            scored.append((-hits, len(text), item))
+    scored.sort(key=lambda entry: (entry[0], entry[1], entry[2].code))
+    return tuple(item for _, _, item in scored[:MOST_CANDIDATES])
+
+
+def _unit(word: str, item: Item, names: dict[str, str]) -> str:
+    """The item's unit that a word names; nothing where it names none of them."""
+    plain = word.lower().strip(". ")
+    known = [item.base_unit_id, *(row.unit_id for row in item.units.all())]
+    for code in known:
+        name = names[code]
+        if plain in (code.lower(), name, f"{name}s", f"{name}es"):
+            return code
+    return ""

@@ -1,0 +1,96 @@
+<script setup lang="ts">
+/** Before and after: a row a line, then sums and terms; what differs is marked. */
+import type { Shapes } from '@/api/client'
+import { figure } from '@/shared/format'
+
+defineProps<{ data: Shapes['ComparisonOut'] }>()
+const NAMES: Record<string, string> = {
+  lines_net: 'Lines',
+  document_discount: 'Discount',
+  charges: 'Charges',
+  net: 'Net',
+  tax_total: 'Tax',
+  payable_rounding: 'Rounding',
+  payable: 'Payable',
+}
+const CHANGES: Record<string, string> = { new: 'new', gone: 'gone', changed: 'changed', same: '' }
+const SHOWN = ['quantity', 'price', 'discount', 'net']
+
+function of(line: Shapes['LinePairOut'], name: string): Shapes['PairOut'] | undefined {
+  return line.pairs.find((pair) => pair.name === name)
+}
+function differs(pair: Shapes['PairOut'] | undefined): boolean {
+  return !!pair && pair.before !== pair.after
+}
+</script>
+
+<template>
+  <section class="card scroll">
+    <table class="list">
+      <thead>
+        <tr>
+          <th>Line</th>
+          <th />
+          <template v-for="name in ['Quantity', 'Price', 'Discount', 'Net']" :key="name">
+            <th class="num">{{ name }} {{ data.before }}</th>
+            <th class="num after">{{ data.after }}</th>
+          </template>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="line in data.lines" :key="line.key" :class="line.change">
+          <td>{{ line.text }}</td>
+          <td class="soft">{{ CHANGES[line.change] }}</td>
+          <template v-for="name in SHOWN" :key="name">
+            <td class="num soft">{{ figure(of(line, name)?.before) }}</td>
+            <td class="num after" :class="{ moved: differs(of(line, name)) }">
+              {{ figure(of(line, name)?.after) }}
+            </td>
+          </template>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+  <div class="columns">
+    <section class="card">
+      <header>
+        <h2>Sums</h2>
+        <span class="soft">{{ data.currency }}</span>
+      </header>
+      <table class="list">
+        <tbody>
+          <tr v-for="pair in data.sums" :key="pair.name">
+            <td>{{ NAMES[pair.name] }}</td>
+            <td class="num soft">{{ figure(pair.before) }}</td>
+            <td class="num" :class="{ moved: differs(pair) }">{{ figure(pair.after) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section class="card">
+      <header><h2>Terms</h2></header>
+      <table class="list">
+        <tbody>
+          <tr v-for="pair in data.terms" :key="pair.name">
+            <td>{{ pair.name }}</td>
+            <td class="soft">{{ pair.before || '—' }}</td>
+            <td :class="{ moved: differs(pair) }">{{ pair.after || '—' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.moved {
+  font-weight: 700;
+  background: var(--amber-soft);
+}
+.gone td:first-child {
+  text-decoration: line-through;
+}
+.new td:first-child {
+  font-weight: 700;
+}
+</style>
