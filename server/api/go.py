@@ -55,7 +55,7 @@ def go(request: HttpRequest, words: Words = "") -> list[Hit]:
     ]
     if person.role != CLERK:
         hits += [
-            Hit(kind="item", name=row.name, detail=row.code, to="")
+            Hit(kind="item", name=row.name, detail=row.code, to=f"/prices?item={row.pk}")
             for row in find_items(words)[:EACH]
         ]
     return hits

@@ -13,6 +13,7 @@ from api import (
     health,
     orders,
     people,
+    prices,
     quote_acts,
     quote_files,
     quotes,
@@ -30,7 +31,7 @@ api = NinjaAPI(
 errors.install(api)
 AREAS = (
     *(people, today, deals, customers, catalogue, quotes, quote_acts, quote_files, compare),
-    *(orders, forecast, go, health),
+    *(prices, orders, forecast, go, health),
 )
 for area in AREAS:
     api.add_router("", area.router)

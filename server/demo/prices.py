@@ -17,8 +17,8 @@ def make_prices(customers: dict[str, Customer], today: date) -> None:
     year = date(today.year, 1, 1), date(today.year + 1, 12, 31)
     _rules(customers, items, groups, today)
     for name, code, price, start in (
-        ("Marrow Vale Growers", "POS-250", "8.90", "0"),
-        ("Marrow Vale Growers", "POS-250", "8.20", "500"),
+        ("Marrow Vale Growers", "POS-200", "7.05", "0"),
+        ("Marrow Vale Growers", "POS-200", "6.60", "500"),
         ("Dunmere Estate", "DRI-VAL", "3.55", "0"),
         ("Wren Nurseries", "TOO-SEC", "29.80", "0"),
     ):

@@ -73,6 +73,11 @@ export const router = createRouter({
       meta: { title: 'Order' },
     },
     {
+      path: '/prices',
+      component: () => import('./features/prices/PricesPage.vue'),
+      meta: { title: 'Prices' },
+    },
+    {
       path: '/forecast',
       component: () => import('./features/forecast/ForecastPage.vue'),
       meta: { title: 'Forecast' },

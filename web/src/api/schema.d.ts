@@ -672,6 +672,154 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Check
+         * @description The price that a line would get, and why.
+         */
+        get: operations["check_price"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kinds
+         * @description The kinds that this person may read; limits are the administrator's.
+         */
+        get: operations["list_price_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/records/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Records
+         * @description A page of records. Two queries.
+         */
+        get: operations["list_price_records"];
+        put?: never;
+        /**
+         * Add
+         * @description Make a record.
+         */
+        post: operations["add_price_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/files/{name}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The filtered records as a file.
+         */
+        get: operations["export_price_records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/records/{name}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Ahead
+         * @description Make the change, price the open quotes with it, and take it back.
+         */
+        post: operations["preview_price"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/records/{name}/{record_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change
+         * @description Change a record; 409 where somebody changed it meanwhile.
+         */
+        put: operations["change_price_record"];
+        post?: never;
+        /**
+         * Delete
+         * @description Take a record away.
+         */
+        delete: operations["delete_price_record"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/history/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History
+         * @description Who changed what, the newest first; of one record, or of all of a kind. One query.
+         */
+        get: operations["price_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -2530,6 +2678,194 @@ export interface components {
             after: string | null;
         };
         /**
+         * CheckIn
+         * @description Which price: customer, item, quantity, unit, day.
+         */
+        CheckIn: {
+            /** Customer */
+            customer: number;
+            /** Item */
+            item: number;
+            /**
+             * Quantity
+             * @default 1
+             */
+            quantity: number | string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** On */
+            on?: string | null;
+        };
+        /**
+         * CheckOut
+         * @description A price with its trail and the next breaks.
+         */
+        CheckOut: {
+            /** Customer */
+            customer: string;
+            /** Item */
+            item: string;
+            /** Currency */
+            currency: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            line: components["schemas"]["PricedLineOut"];
+            /** Next Breaks */
+            next_breaks: components["schemas"]["NextBreakOut"][];
+            /** Problems */
+            problems: components["schemas"]["ProblemOut"][];
+            /** Names */
+            names: {
+                [key: string]: string;
+            };
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * FieldOut
+         * @description A field of a kind of record.
+         */
+        FieldOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Kind */
+            kind: string;
+            /** Needed */
+            needed: boolean;
+            /** Choices */
+            choices: string[];
+        };
+        /**
+         * KindOut
+         * @description A kind of record and its fields.
+         */
+        KindOut: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+        };
+        /**
+         * RecordFilters
+         * @description What narrows the records.
+         */
+        RecordFilters: {
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * RecordOut
+         * @description A record: its values as text, by field.
+         */
+        RecordOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * RecordPage
+         * @description One page of records.
+         */
+        RecordPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Rows */
+            rows: components["schemas"]["RecordOut"][];
+        };
+        /**
+         * RecordIn
+         * @description Values as typed, by field.
+         */
+        RecordIn: {
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+            /**
+             * Version
+             * @default 1
+             */
+            version: number;
+        };
+        /**
+         * MovedOut
+         * @description An open quote that would move.
+         */
+        MovedOut: {
+            /** Number */
+            number: string;
+            /** Revision Id */
+            revision_id: number;
+            /** Customer */
+            customer: string;
+            /** Currency */
+            currency: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * PreviewOut
+         * @description What a change would do to the open quotes.
+         */
+        PreviewOut: {
+            /** Open Quotes */
+            open_quotes: number;
+            /** Moved */
+            moved: components["schemas"]["MovedOut"][];
+        };
+        /**
+         * ChangeOut
+         * @description One change of one field.
+         */
+        ChangeOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Record */
+            record: number;
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
          * OrderFilters
          * @description What narrows a list of orders: ``way`` is everything not paid yet.
          */
@@ -3853,6 +4189,226 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+        };
+    };
+    check_price: {
+        parameters: {
+            query: {
+                customer: number;
+                item: number;
+                quantity?: number | string;
+                unit?: string;
+                on?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckOut"];
+                };
+            };
+        };
+    };
+    list_price_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindOut"][];
+                };
+            };
+        };
+    };
+    list_price_records: {
+        parameters: {
+            query?: {
+                words?: string;
+                page?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordPage"];
+                };
+            };
+        };
+    };
+    add_price_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    export_price_records: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path: {
+                name: string;
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    preview_price: {
+        parameters: {
+            query?: {
+                record?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    change_price_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordOut"];
+                };
+            };
+        };
+    };
+    delete_price_record: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    price_history: {
+        parameters: {
+            query?: {
+                record?: number;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"][];
                 };
             };
         };

@@ -20,6 +20,7 @@ const places = computed(() =>
     { name: 'Quotes', to: '/quotes', at: ['/quotes'], sells: true },
     { name: 'Orders', to: '/orders', at: ['/orders'], sells: false },
     { name: 'Forecast', to: '/forecast', at: ['/forecast'], sells: true },
+    { name: 'Prices', to: '/prices', at: ['/prices'], sells: true },
   ].filter((place) => !place.sells || me.value?.sells),
 )
 const here = computed(

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The quote desk: head with the Route, checks, lines, and the sum bar with the next step. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { onKeyStroke, useEventListener } from '@vueuse/core'
+import { onClickOutside, onKeyStroke, useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Fault, api, take } from '@/api/client'
@@ -40,6 +40,14 @@ const { lines, fields, answer, saving, fault } = desk
 const grid = ref<InstanceType<typeof LineGrid>>()
 const panel = ref<'' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste'>('')
 const pasted = ref({ text: '', at: 0 })
+const more = ref<HTMLDetailsElement>()
+onClickOutside(more, () => more.value?.removeAttribute('open'))
+/** The menu closes once something in it is chosen. */
+function closeMore(event: Event): void {
+  if (event instanceof KeyboardEvent || !(event.target as HTMLElement).closest('summary')) {
+    more.value?.removeAttribute('open')
+  }
+}
 const busy = ref(false)
 
 watch(
@@ -531,7 +539,7 @@ const discard = () =>
       />
       <CopyPanel v-if="panel === 'copy'" :busy="busy" @go="copy" @close="panel = ''" />
       <SumBar :sums="sums">
-        <details class="more">
+        <details ref="more" class="more" @click="closeMore" @keydown.esc="closeMore">
           <summary class="btn quiet">More</summary>
           <ul>
             <li v-if="draft"><button @click="openSolve">Solve for…</button></li>

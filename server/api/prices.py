@@ -1,0 +1,297 @@
+"""Prices: the check that everybody may ask, and the records that an administrator keeps."""
+
+from datetime import date, datetime
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from django.db.models import Q, QuerySet
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router, Schema, Status
+from pydantic import Field, StringConstraints
+
+from api.customers import customers_of
+from api.export import Column, as_file
+from api.priced import NextBreakOut, PricedLineOut, ProblemOut
+from api.quotes import shown as shown_answer
+from api.shapes import Day, Id, Paged, PathId, Quantity, Version, Words, cut, today, who
+from apps.catalogue.models import Item
+from apps.catalogue.queries import unit_names
+from apps.journal.models import Change
+from apps.people.access import pick, sells
+from apps.people.models import ADMIN
+from apps.prices.flows import Moved, delete_record, kind_of, preview, save_record
+from apps.prices.kinds import KINDS, Kind, shown
+from apps.prices.queries import source_names
+from apps.quotes.checking import check_price
+from apps.quotes.moving import moved_quotes, open_revisions
+
+router = Router(tags=["prices"])
+Name = Annotated[str, StringConstraints(max_length=20)]
+
+
+class CheckIn(Schema):
+    """Which price: customer, item, quantity, unit, day."""
+
+    customer: Id
+    item: Id
+    quantity: Quantity = Decimal(1)
+    unit: Annotated[str, StringConstraints(max_length=3)] = ""
+    on: Day | None = None
+
+
+class CheckOut(Schema):
+    """A price with its trail and the next breaks."""
+
+    customer: str
+    item: str
+    currency: str
+    on: date
+    line: PricedLineOut
+    next_breaks: list[NextBreakOut]
+    problems: list[ProblemOut]
+    names: dict[str, str]
+    unit_names: dict[str, str]
+
+
+@router.get("/prices/check", response=CheckOut, operation_id="check_price")
+def check(request: HttpRequest, asked: Query[CheckIn]) -> CheckOut:
+    """The price that a line would get, and why."""
+    person = who(request)
+    sells(person)
+    rows = customers_of(person).select_related("price_list", "parent")
+    customer = pick(rows, asked.customer, "customer")
+    item = pick(Item.objects.all(), asked.item, "item")
+    on = asked.on or today()
+    answer = check_price(customer, item, asked.quantity, asked.unit or item.sales_unit_id, on)
+    seen = shown_answer(answer, person)
+    return CheckOut(
+        customer=customer.name,
+        item=f"{item.code} {item.name}",
+        currency=customer.currency,
+        on=on,
+        line=seen["lines"][0],
+        next_breaks=seen["next_breaks"],
+        problems=[{**p, "words": p["code"]} for p in answer["problems"]],  # type: ignore[typeddict-item]
+        names=source_names(customer),
+        unit_names=unit_names(),
+    )
+
+
+class FieldOut(Schema):
+    """A field of a kind of record."""
+
+    name: str
+    label: str
+    kind: str
+    needed: bool
+    choices: list[str]
+
+
+class KindOut(Schema):
+    """A kind of record and its fields."""
+
+    name: str
+    label: str
+    fields: list[FieldOut]
+
+
+@router.get("/prices/kinds", response=list[KindOut], operation_id="list_price_kinds")
+def kinds(request: HttpRequest) -> list[KindOut]:
+    """The kinds that this person may read; limits are the administrator's."""
+    return [_kind_out(kind) for kind in KINDS.values() if _may_read(request, kind)]
+
+
+def _may_read(request: HttpRequest, kind: Kind) -> bool:
+    return kind.name != "limits" or who(request).role == ADMIN
+
+
+def _kind_out(kind: Kind) -> KindOut:
+    return KindOut(
+        name=kind.name,
+        label=kind.label,
+        fields=[
+            FieldOut(
+                name=spec.name,
+                label=spec.label,
+                kind=spec.kind,
+                needed=spec.needed,
+                choices=list(spec.choices),
+            )
+            for spec in kind.fields
+        ],
+    )
+
+
+class RecordOut(Schema):
+    """A record: its values as text, by field."""
+
+    id: int
+    version: int
+    values: dict[str, str]
+
+
+class RecordPage(Paged):
+    """One page of records."""
+
+    rows: list[RecordOut]
+
+
+class RecordFilters(Schema):
+    """What narrows the records."""
+
+    words: Words = ""
+    page: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
+def _rows(request: HttpRequest, name: str, words: str) -> tuple[Kind, QuerySet]:  # type: ignore[type-arg]
+    kind = kind_of(name)
+    sells(who(request))
+    rows = kind.rows() if _may_read(request, kind) else kind.rows().none()
+    for word in words.split()[:6]:
+        match = Q()
+        for column in kind.search:
+            match |= Q(**{f"{column}__icontains": word})
+        rows = rows.filter(match)
+    return kind, rows
+
+
+def _record(kind: Kind, row: object) -> RecordOut:
+    return RecordOut(
+        id=getattr(row, "pk"),
+        version=getattr(row, "version", 1),
+        values={spec.name: shown(row, spec) for spec in kind.fields},
+    )
+
+
+@router.get("/prices/records/{name}", response=RecordPage, operation_id="list_price_records")
+def records(request: HttpRequest, name: Name, filters: Query[RecordFilters]) -> RecordPage:
+    """A page of records. Two queries."""
+    kind, rows = _rows(request, name, filters.words)
+    span, facts = cut(rows.count(), filters.page)
+    return RecordPage(rows=[_record(kind, row) for row in rows[span]], **facts)
+
+
+class _Line:
+    """A record as a row of a file."""
+
+    def __init__(self, values: dict[str, str]):
+        self.__dict__.update(values)
+
+
+@router.get("/prices/files/{name}.{kind}", operation_id="export_price_records")
+def export(
+    request: HttpRequest, name: Name, kind: Literal["csv", "xlsx"], words: Words = ""
+) -> HttpResponse:
+    """The filtered records as a file."""
+    found, rows = _rows(request, name, words)
+    columns = [Column(spec.label, spec.name) for spec in found.fields]
+    lines = (_Line(_record(found, row).values) for row in rows[:20_000])
+    return as_file(kind, name, columns, lines)
+
+
+class RecordIn(Schema):
+    """Values as typed, by field."""
+
+    values: Annotated[
+        dict[str, Annotated[str, StringConstraints(max_length=2000)]], Field(max_length=30)
+    ]
+    version: Version = 1
+
+
+class MovedOut(Schema):
+    """An open quote that would move."""
+
+    number: str
+    revision_id: int
+    customer: str
+    currency: str
+    before: str
+    after: str
+
+
+class PreviewOut(Schema):
+    """What a change would do to the open quotes."""
+
+    open_quotes: int
+    moved: list[MovedOut]
+
+
+def _moved(row: Moved) -> MovedOut:
+    return MovedOut(
+        number=row.number,
+        revision_id=row.revision_id,
+        customer=row.customer,
+        currency=row.currency,
+        before=f"{row.before:.2f}",
+        after=f"{row.after:.2f}",
+    )
+
+
+@router.post("/prices/records/{name}/preview", response=PreviewOut, operation_id="preview_price")
+def look_ahead(request: HttpRequest, name: Name, data: RecordIn, record: int = 0) -> PreviewOut:
+    """Make the change, price the open quotes with it, and take it back."""
+    person, on = who(request), today()
+    revisions = open_revisions(on)
+    moved = preview(
+        lambda: save_record(person, name, data.values, pk=record or None, version=data.version),
+        lambda: moved_quotes(revisions, on),
+    )
+    return PreviewOut(open_quotes=len(revisions), moved=[_moved(row) for row in moved])
+
+
+@router.post("/prices/records/{name}", response={201: RecordOut}, operation_id="add_price_record")
+def add(request: HttpRequest, name: Name, data: RecordIn) -> Status[RecordOut]:
+    """Make a record."""
+    row = save_record(who(request), name, data.values)
+    return Status(201, _record(kind_of(name), row))
+
+
+@router.put(
+    "/prices/records/{name}/{record_id}", response=RecordOut, operation_id="change_price_record"
+)
+def change(request: HttpRequest, name: Name, record_id: PathId, data: RecordIn) -> RecordOut:
+    """Change a record; 409 where somebody changed it meanwhile."""
+    row = save_record(who(request), name, data.values, pk=record_id, version=data.version)
+    return _record(kind_of(name), row)
+
+
+@router.delete(
+    "/prices/records/{name}/{record_id}",
+    response={204: None},
+    operation_id="delete_price_record",
+)
+def delete(request: HttpRequest, name: Name, record_id: PathId) -> Status[None]:
+    """Take a record away."""
+    delete_record(who(request), name, record_id)
+    return Status(204, None)
+
+
+class ChangeOut(Schema):
+    """One change of one field."""
+
+    at: datetime
+    who: str
+    record: int
+    field: str
+    before: str
+    after: str
+
+
+@router.get("/prices/history/{name}", response=list[ChangeOut], operation_id="price_history")
+def history(request: HttpRequest, name: Name, record: int = 0) -> list[ChangeOut]:
+    """Who changed what, the newest first; of one record, or of all of a kind. One query."""
+    sells(who(request))
+    rows = Change.objects.filter(what=kind_of(name).name).select_related("who")
+    if record:
+        rows = rows.filter(record=record)
+    return [
+        ChangeOut(
+            at=row.at,
+            who=row.who.name if row.who else "",
+            record=row.record,
+            field=row.field,
+            before=row.before,
+            after=row.after,
+        )
+        for row in rows.order_by("-at", "-pk")[:100]
+    ]

@@ -1,0 +1,395 @@
+"""Prices from the database: what touches a quote, who keeps it, what a change would move."""
+
+from datetime import timedelta
+from decimal import Decimal
+from typing import Any
+
+from django.utils import timezone
+import pytest
+
+from apps.journal.models import Change
+from apps.orders.flows import make_order
+from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
+from apps.prices.queries import with_remaining
+from apps.quotes.flows import issue_revision
+from apps.quotes.models import Revision
+from demo.factories import CustomerFactory, ItemFactory, PriceEntryFactory
+from tests.server.conftest import Caller, World
+from tests.server.test_quotes import body_of
+
+D = Decimal
+
+
+def priced(caller: Caller, revision: Revision, **changes: object) -> Any:
+    current = Revision.objects.get(pk=revision.pk)
+    answer = caller("put", f"revisions/{revision.pk}", body_of(current, **changes))
+    assert "priced" in answer, answer
+    return answer["priced"]
+
+
+def agree(world: World, **given: Any) -> Agreement:
+    values = {
+        "number": "FA-1",
+        "customer": world.customer,
+        "item": world.post,
+        "unit_id": "H87",
+        "currency": "EUR",
+        "price": D("35.00"),
+        "quantity": D(50),
+        "valid_from": world.today,
+        "valid_to": world.today + timedelta(days=90),
+    }
+    return Agreement.objects.create(**{**values, **given})
+
+
+def test_rules_customer_prices_and_agreements_come_from_the_database(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    agree(world)
+    CustomerPrice.objects.create(
+        customer=world.customer, item=world.wire, unit_id="MTR", currency="EUR", price=D("0.30")
+    )
+    [post, wire] = priced(as_ilse, drafted)["lines"]
+    assert (post["source"], post["price"]) == ("agreement:FA-1", "35.00")
+    assert (wire["source"], wire["price"]) == ("customer_price:C-1", "0.30")
+
+
+def test_a_parents_price_serves_its_members(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    parent = CustomerFactory(name="Marrow Vale", number="C-9", owner=world.petra)
+    world.customer.parent = parent
+    world.customer.save()
+    CustomerPrice.objects.create(
+        customer=parent, item=world.post, unit_id="H87", currency="EUR", price=D("30")
+    )
+    assert priced(as_ilse, drafted)["lines"][0]["source"] == "customer_price:C-9"
+
+
+def test_a_rule_is_applied_and_named_in_the_trail(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    DiscountRule.objects.create(
+        code="POSTS", name="Posts", group=world.post.group, tiers=[{"from": "10", "percent": "2"}]
+    )
+    steps = priced(as_ilse, drafted)["lines"][0]["steps"]
+    assert [(s["source"], s["percent"], s["value"]) for s in steps if s["code"] == "rule"] == [
+        ("POSTS", "2", "16.60")
+    ]
+
+
+def test_an_order_calls_off_its_agreement(world: World, as_ilse: Caller, drafted: Revision) -> None:
+    agree(world)
+    priced(as_ilse, drafted)
+    current = Revision.objects.get(pk=drafted.pk)
+    now = timezone.now()
+    done = issue_revision(world.ilse, current.pk, current.version, today=world.today, now=now)
+    make_order(world.ilse, done.pk, done.version, today=world.today, now=now, close_deal=False)
+    left = with_remaining(Agreement.objects.all()).get()
+    assert (left.called_off, left.remaining) == (D(20), D(30))
+
+
+def test_what_an_agreement_does_not_cover_is_proposed_to_be_split(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    agree(world, quantity=D(12))
+    line = priced(as_ilse, drafted)["lines"][0]
+    assert line["split"] == {"agreement": "FA-1", "covered": "12", "rest": "8"}
+
+
+def test_the_rules_of_a_quote_take_a_constant_number_of_queries(
+    world: World, as_ilse: Caller, drafted: Revision, queries_of: Any
+) -> None:
+    def save(count: int) -> int:
+        for n in range(count):
+            item = ItemFactory()
+            PriceEntryFactory(item=item)
+            DiscountRule.objects.create(
+                code=f"R{count}-{n}", name="R", item=item, tiers=[{"from": "1", "percent": "1"}]
+            )
+        current = Revision.objects.get(pk=drafted.pk)
+        body = body_of(current)
+        return int(queries_of(lambda: as_ilse("put", f"revisions/{drafted.pk}", body)))
+
+    assert save(30) == save(1)
+
+
+# ---- lines of other kinds -----------------------------------------------------------------
+
+
+def test_a_price_agreed_by_hand_needs_its_reason(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    body = body_of(drafted)
+    body["lines"][0] |= {"price": "40.00"}
+    answer = as_ilse("put", f"revisions/{drafted.pk}", body)
+    assert [p["code"] for p in answer["problems"]] == ["reason_needed"]
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": answer["version"]})
+    assert (refused.status_code, refused.json()["code"]) == (409, "reason_needed")
+    body = body_of(Revision.objects.get(pk=drafted.pk))
+    body["lines"][0] |= {"price": "40.00", "price_reason": "last year's"}
+    assert as_ilse("put", f"revisions/{drafted.pk}", body)["problems"] == []
+
+
+def test_alternatives_options_and_words_are_kept_and_not_counted(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    body = body_of(drafted, discount_percent=None)
+    body["lines"] += [
+        {"key": "h", "kind": "heading", "text": "Besides"},
+        {"key": "c", "kind": "alternative", "alternative_to": "a", "item_id": world.wire.pk,
+         "quantity": "100", "unit": "MTR"},
+        {"key": "d", "kind": "optional", "item_id": world.post.pk, "quantity": "1", "unit": "H87"},
+    ]  # fmt: skip
+    answer = as_ilse("put", f"revisions/{drafted.pk}", body)
+    assert answer["priced"]["totals"]["net"] == "888.25"
+    assert [row["counted"] for row in answer["priced"]["lines"]] == [True, True, False, False]
+    kept = as_ilse("get", f"revisions/{drafted.pk}")["lines"]
+    assert [row["kind"] for row in kept] == [
+        "normal",
+        "normal",
+        "heading",
+        "alternative",
+        "optional",
+    ]
+    issued = as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": answer["version"]})
+    order = as_ilse(
+        "post",
+        f"revisions/{drafted.pk}/accept",
+        {"version": issued["version"], "close_deal": False},
+    )
+    assert [row["item"] for row in order["lines"]] == ["POST-25", "WIRE-2"]
+
+
+def test_charges_and_a_discount_on_the_gross_are_kept(as_ilse: Caller, drafted: Revision) -> None:
+    body = body_of(
+        drafted,
+        discount_percent="10",
+        discount_on="gross",
+        charges=[{"name": "Freight", "amount": "30", "tax_category": "standard"}],
+    )
+    totals = as_ilse("put", f"revisions/{drafted.pk}", body)["priced"]["totals"]
+    assert (totals["charges"], totals["payable"]) == ("30.00", "991.71")  # 90 % of 1 101.90
+    assert as_ilse("get", f"revisions/{drafted.pk}")["discount_on"] == "gross"
+
+
+# ---- limits and sign-off ------------------------------------------------------------------
+
+
+@pytest.fixture
+def limited(world: World) -> None:
+    Limit.objects.create(role="rep", line_percent=D(10), document_percent=D(5))
+
+
+def test_what_is_beyond_the_limits_needs_a_sign_off_for_exactly_this(
+    world: World, as_ilse: Caller, drafted: Revision, limited: None
+) -> None:
+    answer = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted))
+    assert [(e["code"], e["found"], e["limit"]) for e in answer["excesses"]] == [
+        ("line_discount", "12.5", "10")
+    ]
+    issue = ("post", f"revisions/{drafted.pk}/issue", {"version": answer["version"]})
+    assert as_ilse.ask(*issue).json()["code"] == "sign_off_needed"
+    asked = as_ilse("post", f"revisions/{drafted.pk}/sign-off", {"reason": "Opens the account"})
+    path = f"sign-offs/{asked['id']}"
+    assert as_ilse.status("post", path, {"granted": True}) == 403
+    assert world.call(world.stranger).status("post", path, {"granted": True}) == 404
+    seen = world.call(world.petra)("post", path, {"granted": True, "comment": "Once"})
+    assert seen["sign_off"]["answer"] == "granted"
+    changed = body_of(Revision.objects.get(pk=drafted.pk))
+    changed["lines"][1]["discount_percent"] = "13"
+    again = as_ilse("put", f"revisions/{drafted.pk}", changed)
+    assert again["sign_off"] is None
+    issue = ("post", f"revisions/{drafted.pk}/issue", {"version": again["version"]})
+    assert as_ilse.ask(*issue).json()["code"] == "sign_off_needed"
+    changed = body_of(Revision.objects.get(pk=drafted.pk))
+    changed["lines"][1]["discount_percent"] = "12.5"
+    back = as_ilse("put", f"revisions/{drafted.pk}", changed)
+    assert back["sign_off"]["answer"] == "granted"
+    done = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": back["version"]})
+    assert done.status_code == 200
+
+
+def test_a_sign_off_of_a_quote_that_changed_cannot_be_answered(
+    world: World, as_ilse: Caller, drafted: Revision, limited: None
+) -> None:
+    as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted))
+    asked = as_ilse("post", f"revisions/{drafted.pk}/sign-off", {"reason": "Please"})
+    changed = body_of(Revision.objects.get(pk=drafted.pk))
+    changed["lines"][0]["quantity"] = "21"
+    as_ilse("put", f"revisions/{drafted.pk}", changed)
+    refused = world.call(world.petra).ask("post", f"sign-offs/{asked['id']}", {"granted": True})
+    assert refused.json()["code"] == "changed"
+
+
+# ---- declined, copied, compared, solved ---------------------------------------------------
+
+
+def test_a_declined_quote_says_why_and_is_not_accepted(as_ilse: Caller, issued: Revision) -> None:
+    path = f"quotes/{issued.quote_id}/decline"
+    assert as_ilse.status("post", path, {"reason": " "}) == 422
+    told = as_ilse("post", path, {"reason": "Bought elsewhere"})
+    assert (told["state"], told["decline_reason"]) == ("declined", "Bought elsewhere")
+    accept = {"version": issued.version, "close_deal": False}
+    assert as_ilse.ask("post", f"revisions/{issued.pk}/accept", accept).json()["code"] == "declined"
+    assert as_ilse("get", "quotes", state="declined")["count"] == 1
+
+
+def test_a_copy_is_priced_for_its_own_customer(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    other = CustomerFactory(name="Stonebeck", owner=world.ilse)
+    CustomerPrice.objects.create(
+        customer=other, item=world.post, unit_id="H87", currency="EUR", price=D("38")
+    )
+    made = as_ilse("post", f"revisions/{issued.pk}/copy", {"customer_id": other.pk})
+    assert (made["customer"], made["letter"], made["state"]) == ("Stonebeck", "A", "draft")
+    assert [row["discount_percent"] for row in made["lines"]] == [None, None]
+    assert made["priced"]["totals"]["net"] == "874.00"  # 20 × 38 and 3 rolls of 38
+
+
+def test_two_revisions_side_by_side(world: World, as_ilse: Caller, issued: Revision) -> None:
+    made = as_ilse("post", f"quotes/{issued.quote_id}/revise")
+    body = body_of(Revision.objects.get(pk=made["id"]))
+    body["lines"][0]["quantity"] = "30"
+    del body["lines"][1]
+    as_ilse("put", f"revisions/{made['id']}", body)
+    found = as_ilse("get", f"revisions/{made['id']}/compare")
+    assert (found["before"], found["after"]) == ("A", "B")
+    assert [(row["text"].split()[0], row["change"]) for row in found["lines"]] == [
+        ("POST-25", "changed"),
+        ("WIRE-2", "gone"),
+    ]
+    net = next(pair for pair in found["sums"] if pair["name"] == "net")
+    assert (net["before"], net["after"]) == ("861.60", "1147.27")
+
+
+def test_pricing_again_shows_what_would_move_and_changes_nothing(
+    world: World, as_ilse: Caller, drafted: Revision, snapshot: Any
+) -> None:
+    world.post.prices.filter(from_quantity=0).update(price=D("50"))
+    before = snapshot()
+    found = as_ilse("get", f"revisions/{drafted.pk}/again")
+    assert [row["change"] for row in found["lines"]] == ["changed", "same"]
+    assert snapshot() == before
+
+
+@pytest.mark.parametrize(
+    ("target", "value", "line", "amount"),
+    [
+        ("net", "800", "", "88.25"),
+        ("line_net", "700", "a", "130.00"),
+        ("price", "40", "a", "30.00"),
+    ],
+)
+def test_solving_answers_the_discount_and_changes_nothing(
+    as_ilse: Caller,
+    drafted: Revision,
+    snapshot: Any,
+    target: str,
+    value: str,
+    line: str,
+    amount: str,
+) -> None:
+    before = snapshot()
+    body = {"target": target, "value": value, "line": line}
+    assert as_ilse("post", f"revisions/{drafted.pk}/solve", body)["amount"] == amount
+    assert snapshot() == before
+
+
+# ---- keeping prices -----------------------------------------------------------------------
+
+RULE = {
+    "position": "1", "code": "NEW", "name": "New", "measure": "quantity", "over": "line",
+    "tiers": "from 10: 5 %; from 100: 8 %",
+}  # fmt: skip
+
+
+def test_an_administrator_keeps_prices_and_each_change_is_recorded(
+    world: World, as_ilse: Caller
+) -> None:
+    admin = world.call(world.admin)
+    assert as_ilse.status("post", "prices/records/rules", {"values": RULE}) == 403
+    made = admin("post", "prices/records/rules", {"values": RULE})
+    assert made["values"]["tiers"] == "from 10: 5 %; from 100: 8 %"
+    path = f"prices/records/rules/{made['id']}"
+    body = {"values": {"tiers": "from 10: 6 %"}, "version": made["version"]}
+    admin("put", path, body)
+    assert admin.status("put", path, body) == 409
+    change = Change.objects.get(what="rules", field="Tiers", before__startswith="from 10: 5")
+    assert (change.after, change.who) == ("from 10: 6 %", world.admin)
+    assert as_ilse("get", "prices/records/rules", words="new")["count"] == 1
+    assert admin.status("delete", path) == 204
+
+
+def test_a_preview_says_what_would_move_and_changes_nothing(
+    world: World, drafted: Revision, snapshot: Any
+) -> None:
+    admin = world.call(world.admin)
+    before = snapshot()
+    found = admin("post", "prices/records/rules/preview", {"values": RULE})
+    assert found["open_quotes"] == 1
+    [moved] = found["moved"]
+    assert (moved["before"], moved["after"]) == ("861.60", "815.62")
+    assert snapshot() == before
+
+
+@pytest.mark.parametrize(
+    ("kind", "change", "path"),
+    [
+        ("rules", {"tiers": "from 10: 5 %; from 5: 8 %"}, "tiers[1].from"),
+        ("rules", {"tiers": "from 10: 101 %"}, "tiers"),
+        ("rules", {"tiers": "ten percent"}, "tiers"),
+        ("rules", {"measure": "colour"}, "measure"),
+        ("rules", {"item": "NONE"}, "item"),
+        ("rules", {"valid_from": "2026-02-01", "valid_to": "2026-01-01"}, "valid_to"),
+        ("entries", {"price": "-1"}, "price"),
+        ("entries", {"price": "1e400"}, "price"),
+        ("entries", {"per": "0"}, "per"),
+        ("entries", {"unit": "RL"}, "unit"),
+        ("entries", {"from_quantity": "0"}, "valid_from"),
+        ("limits", {"line_percent": "200"}, "line_percent"),
+        ("rates", {"rate": "0"}, "rate"),
+    ],
+)
+def test_what_cannot_be_is_refused_at_its_field(
+    world: World, kind: str, change: dict[str, str], path: str, snapshot: Any
+) -> None:
+    good = {
+        "rules": RULE,
+        "entries": {"price_list": "base", "item": "POST-25", "unit": "H87", "from_quantity": "7",
+                    "price": "3", "per": "1"},
+        "limits": {"role": "rep"},
+        "rates": {"currency": "GBP", "on": "2026-01-01", "rate": "1.1"},
+    }[kind]  # fmt: skip
+    before = snapshot()
+    refused = world.call(world.admin).ask(
+        "post", f"prices/records/{kind}", {"values": {**good, **change}}
+    )
+    assert (refused.status_code, refused.json()["path"]) == (422, path), refused.json()
+    assert snapshot() == before
+
+
+def test_the_price_check_gives_trail_and_breaks(world: World, as_ilse: Caller) -> None:
+    found = as_ilse(
+        "get", "prices/check", customer=world.customer.pk, item=world.post.pk, quantity=90
+    )
+    assert (found["line"]["price"], found["line"]["net"]) == ("41.50", "3735.00")
+    [step] = found["next_breaks"]
+    assert (step["add"], step["new_net"], step["cheaper_overall"]) == ("10", "3700.00", True)
+
+
+# ---- pasted rows --------------------------------------------------------------------------
+
+
+def test_pasted_rows_are_matched_and_doubts_are_named(world: World, as_ilse: Caller) -> None:
+    text = "Qty\tCode\tUnit\tPrice\n20\tpost-25\t\t41,50\n3\tgalvanised\troll\t\nx\tnothing like it\t\t"
+    rows = as_ilse("post", "items/match", {"text": text})
+    assert [
+        (r["item"] and r["item"]["code"], r["quantity"], r["price"], r["doubts"]) for r in rows
+    ] == [
+        ("POST-25", "20", "41.5", []),
+        (None, "3", None, ["item"]),
+        (None, None, None, ["quantity", "item"]),
+    ]
+    assert [c["code"] for c in rows[1]["candidates"]] == ["WIRE-2"]

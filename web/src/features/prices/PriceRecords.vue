@@ -1,0 +1,238 @@
+<script setup lang="ts">
+/** One kind of price record: found, exported, and (by an administrator) changed with a preview. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+import EmptyState from '@/shared/EmptyState.vue'
+import { count, figure, moment } from '@/shared/format'
+import ExportLinks from '@/shared/ExportLinks.vue'
+import ListPages from '@/shared/ListPages.vue'
+import LoadState from '@/shared/LoadState.vue'
+import { complain, say } from '@/shared/notices'
+import { me } from '@/shared/session'
+
+const props = defineProps<{ kind: Shapes['KindOut'] }>()
+const words = defineModel<string>('words', { required: true })
+const page = defineModel<string>('page', { required: true })
+const client = useQueryClient()
+const name = props.kind.name
+const { data, error, refetch } = useQuery({
+  queryKey: computed(() => ['price-records', name, words.value, page.value]),
+  queryFn: () =>
+    take(
+      api.GET('/api/prices/records/{name}', {
+        params: { path: { name }, query: { words: words.value, page: Number(page.value) || 1 } },
+      }),
+    ),
+  placeholderData: (before) => before,
+})
+const keeps = computed(() => me.value?.role === 'admin')
+const open = ref<number | null>(null)
+const form = ref<Record<string, string>>({})
+const version = ref(1)
+const ahead = ref<Shapes['PreviewOut'] | null>(null)
+const past = ref<Shapes['ChangeOut'][]>([])
+const busy = ref(false)
+
+function edit(row: Shapes['RecordOut'] | null): void {
+  open.value = row ? row.id : 0
+  form.value = Object.fromEntries(
+    props.kind.fields.map((f) => [f.name, row?.values[f.name] ?? first(f)]),
+  )
+  version.value = row?.version ?? 1
+  ahead.value = null
+  past.value = []
+}
+function first(field: Shapes['FieldOut']): string {
+  if (field.choices.length) return field.choices[0] ?? ''
+  return { per: '1', from_quantity: '0', currency: 'EUR', position: '1' }[field.name] ?? ''
+}
+async function act(what: () => Promise<unknown>): Promise<boolean> {
+  busy.value = true
+  try {
+    await what()
+    return true
+  } catch (fault) {
+    complain(fault)
+    return false
+  } finally {
+    busy.value = false
+  }
+}
+const look = () =>
+  act(async () => {
+    ahead.value = await take(
+      api.POST('/api/prices/records/{name}/preview', {
+        params: { path: { name }, query: { record: open.value ?? 0 } },
+        body: { values: form.value, version: version.value },
+      }),
+    )
+  })
+async function save(): Promise<void> {
+  const body = { values: form.value, version: version.value }
+  const done = await act(() =>
+    open.value
+      ? take(
+          api.PUT('/api/prices/records/{name}/{record_id}', {
+            params: { path: { name, record_id: open.value } },
+            body,
+          }),
+        )
+      : take(api.POST('/api/prices/records/{name}', { params: { path: { name } }, body })),
+  )
+  if (!done) return
+  open.value = null
+  say('Saved; who changed what is kept.')
+  await client.invalidateQueries({ queryKey: ['price-records'] })
+}
+async function remove(): Promise<void> {
+  if (!window.confirm('Take this record away? It cannot be had back.')) return
+  const done = await act(() =>
+    take(
+      api.DELETE('/api/prices/records/{name}/{record_id}', {
+        params: { path: { name, record_id: open.value ?? 0 } },
+      }),
+    ),
+  )
+  if (!done) return
+  open.value = null
+  await client.invalidateQueries({ queryKey: ['price-records'] })
+}
+const history = () =>
+  act(async () => {
+    past.value = await take(
+      api.GET('/api/prices/history/{name}', {
+        params: { path: { name }, query: { record: open.value ?? 0 } },
+      }),
+    )
+  })
+function numeric(field: Shapes['FieldOut']): boolean {
+  return field.kind === 'decimal'
+}
+</script>
+
+<template>
+  <div class="tools chips">
+    <input
+      class="input find"
+      :value="words"
+      :aria-label="`Find in ${kind.label}`"
+      placeholder="Find by code, name or customer"
+      @change="words = ($event.target as HTMLInputElement).value"
+    />
+    <button v-if="keeps" class="btn small" @click="edit(null)">Add one</button>
+    <ExportLinks :path="`/api/prices/files/${name}`" :values="{ words }" />
+  </div>
+  <form v-if="open !== null" class="card fold" @submit.prevent="save">
+    <div class="form">
+      <label
+        v-for="f in kind.fields"
+        :key="f.name"
+        class="field"
+        :class="{ wide: f.kind === 'tiers' }"
+        ><span>{{ f.label }}{{ f.needed ? '' : ', if any' }}</span>
+        <select v-if="f.choices.length" v-model="form[f.name]" class="input" :name="f.name">
+          <option v-for="c in f.choices" :key="c" :value="c">{{ c }}</option>
+        </select>
+        <select v-else-if="f.kind === 'flag'" v-model="form[f.name]" class="input" :name="f.name">
+          <option value="no">no</option>
+          <option value="yes">yes</option>
+        </select>
+        <input
+          v-else
+          v-model="form[f.name]"
+          class="input"
+          :name="f.name"
+          :type="f.kind === 'date' ? 'date' : 'text'"
+          :placeholder="f.kind === 'tiers' ? 'from 100: 5 %; from 500: 8 %' : ''"
+      /></label>
+    </div>
+    <p class="acts">
+      <button type="button" class="btn" :disabled="busy" @click="look">What would move?</button>
+      <button class="btn act" :disabled="busy">Save</button>
+      <button v-if="open" type="button" class="btn" :disabled="busy" @click="history">
+        Who changed it
+      </button>
+      <button v-if="open" type="button" class="btn quiet" :disabled="busy" @click="remove">
+        Take away…
+      </button>
+      <button type="button" class="btn quiet" @click="open = null">Not now</button>
+    </p>
+    <div v-if="ahead" role="status">
+      <p>
+        <b>{{ ahead.moved.length }} of {{ count(ahead.open_quotes, 'open quote') }} would move.</b>
+      </p>
+      <table v-if="ahead.moved.length" class="list">
+        <tbody>
+          <tr v-for="m in ahead.moved" :key="m.revision_id">
+            <td>
+              <RouterLink :to="`/quotes/${m.revision_id}`">{{ m.number }}</RouterLink>
+            </td>
+            <td>{{ m.customer }}</td>
+            <td class="num soft">{{ figure(m.before) }}</td>
+            <td class="num">
+              <b>{{ figure(m.after) }}</b> {{ m.currency }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <ul v-if="past.length">
+      <li v-for="(c, n) in past" :key="n" class="soft">
+        {{ moment(c.at) }}, {{ c.who }}: {{ c.field }} {{ c.before || '—' }} → {{ c.after || '—' }}
+      </li>
+    </ul>
+  </form>
+  <LoadState v-if="!data" :error="error" @again="refetch()" />
+  <section v-else class="card scroll">
+    <EmptyState v-if="!data.rows.length" title="Nothing here yet"
+      >What is agreed of this kind stands here.</EmptyState
+    >
+    <table v-else class="list">
+      <thead>
+        <tr>
+          <th v-for="f in kind.fields" :key="f.name" :class="{ num: numeric(f) }">{{ f.label }}</th>
+          <th v-if="keeps" />
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in data.rows" :key="row.id" :class="{ now: row.id === open }">
+          <td v-for="f in kind.fields" :key="f.name" :class="{ num: numeric(f) }">
+            {{ numeric(f) ? figure(row.values[f.name]) : row.values[f.name] }}
+          </td>
+          <td v-if="keeps">
+            <button class="btn small" @click="edit(row)">Change</button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <ListPages v-model="page" :pages="data.pages" />
+  </section>
+</template>
+
+<style scoped>
+.tools {
+  margin-bottom: 10px;
+}
+.find {
+  width: 270px;
+}
+.wide {
+  grid-column: span 2;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+  flex-wrap: wrap;
+  margin: 10px 0;
+}
+.list td {
+  white-space: nowrap;
+}
+.now {
+  background: var(--amber-soft);
+}
+form {
+  margin-bottom: 12px;
+}
+</style>
