@@ -3,6 +3,7 @@
 from decimal import Decimal
 
 from routecore.money import round_amount
+from routecore.pricing import DiscountRule, Tier
 from routecore.totals import NextBreak
 from tests.core.build import D, book, entry, item, line, price
 
@@ -43,3 +44,27 @@ def test_payable_rounding_stands_as_its_own_line() -> None:
 
 def test_half_a_cent_goes_away_from_zero() -> None:
     assert round_amount(Decimal("26.645"), "EUR") == Decimal("26.65")
+
+
+def test_a_chain_of_20_10_5_is_one_discount_of_31_6() -> None:
+    """Trade discount chain; common practice, no source."""
+    rules = [DiscountRule(id=p, tiers=(Tier(start=D(0), percent=D(p)),)) for p in ("20", "10", "5")]
+    document = price([line(item(), "1")], book(entry("1000"), rules=rules))
+    assert document.totals.net == D("684.00")
+
+
+def test_15000_less_20_15_10_is_9180() -> None:
+    """Textbook chain, from memory; the arithmetic was recomputed."""
+    rules = [
+        DiscountRule(id=p, tiers=(Tier(start=D(0), percent=D(p)),)) for p in ("20", "15", "10")
+    ]
+    document = price([line(item(), "1")], book(entry("15000"), rules=rules))
+    assert document.totals.net == D("9180.00")
+
+
+def test_graduated_break_250_cost_2300() -> None:
+    """First 100 at 10.00, the next 100 at 9.00, the rest at 8.00; common practice, no source."""
+    tiers = (Tier(start=D(100), percent=D(10)), Tier(start=D(200), percent=D(20)))
+    rules = [DiscountRule(id="G", graduated=True, tiers=tiers)]
+    document = price([line(item(), "250")], book(entry("10.00"), rules=rules))
+    assert document.totals.net == D("2300.00")
