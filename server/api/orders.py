@@ -336,6 +336,9 @@ class AcceptIn(Schema):
     buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
     requested_on: Day | None = None
     delivery_address_id: Id | None = None
+    take: Annotated[
+        list[Annotated[str, StringConstraints(max_length=36)]], Field(max_length=200)
+    ] = []
 
 
 @router.post("/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="make_order")

@@ -6,6 +6,7 @@ from decimal import Decimal
 from django.conf import settings
 from django.db.models import F
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Router, Schema
 
 from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of
@@ -14,8 +15,10 @@ from apps.catalogue.queries import rates_on
 from apps.deals.queries import deals_of, filter_deals, for_forecast
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.people.access import owned
-from apps.people.models import User
+from apps.people.models import ADMIN, LEAD, User
+from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
+from apps.quotes.signing import fingerprint
 from routecore.forecast import forecast_deals
 from routecore.money import round_amount
 
@@ -56,6 +59,7 @@ class TodayOut(Schema):
     lapsing: list[DueStop]
     overdue_deals: list[DueStop]
     stumbled: list[DueStop]
+    sign_offs: list[DueStop]
     open_pipeline: Figure
     weighted_this_month: Figure
     orders_under_way: Figure
@@ -76,6 +80,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         lapsing=_lapsing(person, on),
         overdue_deals=_overdue_deals(person, on),
         stumbled=_stumbled(person, on),
+        sign_offs=_sign_offs(person, on),
         open_pipeline=Figure(
             amount=sure_money(view.total.amount, base), count=view.total.count, to="/deals"
         ),
@@ -109,6 +114,35 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
             version=row.version,
         )
         for row in rows
+    ]
+
+
+def _sign_offs(person: User, on: date) -> list[DueStop]:
+    """What waits for this person's signature; a request that was overtaken by a change does not."""
+    if person.role not in (LEAD, ADMIN):
+        return []
+    rows = (
+        SignOff.objects.filter(
+            owned(person, "revision__quote__owner"), answer="", revision__issued_at__isnull=True
+        )
+        .exclude(asked_by=person)
+        .select_related("revision__quote__customer", "asked_by")
+        .order_by("asked_at")[:MOST]
+    )
+    return [
+        DueStop(
+            kind="sign_off",
+            title=f"Sign off {row.revision.quote.number} {row.revision.letter}",
+            customer=row.revision.quote.customer.name,
+            on=timezone.localdate(row.asked_at),
+            days=(on - timezone.localdate(row.asked_at)).days,
+            amount=sure_money(row.revision.payable, row.revision.currency),
+            currency=row.revision.currency,
+            detail=f"{row.asked_by.name}: {row.reason}",
+            to=f"/quotes/{row.revision_id}",
+        )
+        for row in rows
+        if row.fingerprint == fingerprint(row.revision)
     ]
 
 

@@ -14,6 +14,7 @@ from apps.handover.models import Handover
 from apps.orders.models import Order
 from apps.quotes.models import Revision
 from tests.server.conftest import Caller, World
+from tests.server.test_quotes import body_of
 
 
 def accept(caller: Caller, revision: Revision, **given: object) -> Any:
@@ -133,3 +134,38 @@ def test_the_back_office_sends_again_and_the_rep_does_not(
     path, body = f"handovers/{entry.pk}/again", {"version": entry.version}
     assert as_ilse.status("post", path, body) == 403
     assert world.call(world.joren)("post", path, body)["state"] == "waiting"
+
+
+@pytest.fixture
+def offered(world: World, as_ilse: Caller, drafted: Revision) -> Revision:
+    """The example with an alternative to the posts and an option, 3 % off, issued."""
+    body = body_of(drafted)
+    body["lines"] += [
+        {"key": "c", "kind": "alternative", "alternative_to": "a", "item_id": world.wire.pk,
+         "quantity": "1000", "unit": "MTR"},
+        {"key": "d", "kind": "optional", "item_id": world.post.pk, "quantity": "2", "unit": "H87"},
+    ]  # fmt: skip
+    answer = as_ilse("put", f"revisions/{drafted.pk}", body)
+    as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": answer["version"]})
+    return Revision.objects.get(pk=drafted.pk)
+
+
+def test_chosen_alternatives_and_options_become_real_lines(
+    as_ilse: Caller, offered: Revision
+) -> None:
+    made = accept(as_ilse, offered, take=["c", "d"]).json()
+    assert [(row["item"], row["net"]) for row in made["lines"]] == [
+        ("WIRE-2", "99.75"),
+        ("WIRE-2", "380.00"),
+        ("POST-25", "83.00"),
+    ]
+    # 562.75 less 3 % (16.88), and 20 % on it
+    assert (made["lines_net"], made["net"], made["payable"]) == ("562.75", "545.87", "655.04")
+
+
+@pytest.mark.parametrize("take", [["a"], ["nothing"]])
+def test_only_what_was_offered_beside_can_be_taken(
+    as_ilse: Caller, offered: Revision, take: list[str]
+) -> None:
+    assert accept(as_ilse, offered, take=take).status_code == 422
+    assert not Order.objects.exists()

@@ -1,6 +1,6 @@
 """From priced lines to the payable: discounts, charges, tax, rounding, margin, next breaks."""
 
-from routecore.totals.document import price_document
+from routecore.totals.document import price_document, total_nets
 from routecore.totals.limits import Excess, Limits, exceeded
 from routecore.totals.lines import Line, PricedLine
 from routecore.totals.result import ChargeRow, NextBreak, PricedDocument, Problem, Totals
@@ -30,4 +30,5 @@ __all__ = [
     "price_document",
     "solve_document",
     "solve_line",
+    "total_nets",
 ]

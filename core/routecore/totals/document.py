@@ -191,6 +191,21 @@ class _Draft:
                 yield PassedOver(source=f"rule:{rule.id}", reason=reason)
 
 
+@in_own_context
+def total_nets(
+    terms: DocumentTerms, nets: Sequence[tuple[Decimal, str]], taxes: TaxTable
+) -> tuple[Totals, tuple[Decimal, ...]]:
+    """The sums of lines whose nets are settled, each with its tax category; and their shares.
+
+    For an order of some of a quote's lines: what was offered stays, the sums are made anew. Costs
+    and margins are not known here.
+    """
+    basis = basis_of([net for net, _ in nets], [category for _, category in nets], terms, taxes)
+    sums, target = discounted(basis)
+    totals = _totals(basis, sums, target, [None] * len(nets))
+    return totals, tuple(round_amount(share, terms.currency) for share in sums.shares)
+
+
 def margin_percent(net: Decimal, cost: Decimal) -> Decimal | None:
     """Margin in percent of net, to a tenth; None where the net is zero.
 

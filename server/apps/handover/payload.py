@@ -17,6 +17,7 @@ def payload_of(order: Order) -> Json:
         "terms": {"days": order.terms_days, "end_of_month": order.terms_end_of_month},
         "customer": {"number": order.customer.number, **order.buyer},
         "delivery_address": order.delivery_address,
+        "charges": order.charges,
         "net": plain(order.net, digits),
         "tax_total": plain(order.tax_total, digits),
         "payable": plain(order.payable, digits),

@@ -1,5 +1,6 @@
 """From an accepted revision to an order, with everything carried over."""
 
+from collections.abc import Sequence
 from datetime import date, datetime
 from decimal import Decimal
 
@@ -7,6 +8,7 @@ from django.conf import settings
 from django.db import transaction
 
 from apps.catalogue.models import Item
+from apps.catalogue.queries import tax_table
 from apps.customers.addresses import delivery_address
 from apps.deals.flows import close_as_won
 from apps.diary.flows import settle_follow_ups
@@ -18,9 +20,12 @@ from apps.people.access import sells
 from apps.people.models import User
 from apps.prices.models import Agreement
 from apps.quotes.flows import own_revision
-from apps.quotes.models import QuoteLine, Revision
-from routecore.money import Money
+from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
+from apps.quotes.pricing import terms_of
+from routecore.casefile.writer import plain
+from routecore.money import Money, minor_digits
 from routecore.quantity import Units
+from routecore.totals import TaxRow, Totals, total_nets
 
 
 @transaction.atomic
@@ -35,8 +40,12 @@ def make_order(
     buyer_reference: str = "",
     requested_on: date | None = None,
     delivery_address_id: int | None = None,
+    take: Sequence[str] = (),
 ) -> Order:
     """The buyer accepted: an order with the revision's lines, prices locked.
+
+    ``take`` names the alternatives (each in the place of its line) and options that the buyer wants;
+    each line keeps the net that was offered, the sums are made anew by the core.
 
     Only the newest issued revision can be accepted, once; after its last day of validity it must
     be revised first.
@@ -48,9 +57,10 @@ def make_order(
     if requested_on is not None and requested_on < today:
         raise Invalid("date_gone_by", "The wanted day lies in the past.", path="requested_on")
     quote = revision.quote
-    totals = revision.priced["totals"]
+    chosen = _chosen(revision, take)
+    totals, shares = _sums(revision, chosen)
     rate = revision.base_rate or Decimal(1)
-    payable = Money(revision.payable, revision.currency)
+    payable = Money(totals.payable, revision.currency)
     order = Order.objects.create(
         number=next_number("O", today),
         revision=revision,
@@ -66,17 +76,21 @@ def make_order(
         currency=revision.currency,
         terms_days=revision.terms_days,
         terms_end_of_month=revision.terms_end_of_month,
-        lines_net=revision.lines_net,
-        document_discount=Decimal(totals["document_discount"]),
-        net=revision.net,
-        tax=totals["tax"],
-        tax_total=revision.tax_total,
-        gross=Decimal(totals["gross"]),
-        payable_rounding=revision.payable_rounding,
-        payable=revision.payable,
+        lines_net=totals.lines_net,
+        document_discount=totals.document_discount,
+        charges=[
+            {"name": row.name, "amount": plain(row.amount, 2), "tax_category": row.tax_category}
+            for row in totals.charge_rows
+        ],
+        net=totals.net,
+        tax=[_tax(row, revision.currency) for row in totals.tax],
+        tax_total=totals.tax_total,
+        gross=totals.gross,
+        payable_rounding=totals.payable_rounding,
+        payable=totals.payable,
         base_payable=payable.converted(rate, settings.BASE_CURRENCY).amount,
     )
-    _carry_lines(order, revision)
+    _carry_lines(order, revision, chosen, shares)
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
     settle_follow_ups(quote.number, now=now)
     if quote.deal_id and close_deal:
@@ -101,20 +115,60 @@ def _must_be_acceptable(revision: Revision, today: date) -> None:
         raise Refused("lapsed", "The quote has lapsed. Revise it to price it as of today.")
 
 
-def _carry_lines(order: Order, revision: Revision) -> None:
-    """The counted lines, with what they call off from framework agreements."""
+def _chosen(revision: Revision, take: Sequence[str]) -> list[QuoteLine]:
+    """The lines that become real, in the quote's order."""
+    rows = list(
+        revision.lines.exclude(kind__in=WORDS_ONLY)
+        .select_related("item")
+        .prefetch_related("item__units")
+    )
+    extra = {row.key: row for row in rows if row.kind != "normal"}
+    for key in take:
+        if key not in extra:
+            raise Invalid("unknown_choice", "That is no alternative or option here.", path="take")
+    replaced = [extra[key].alternative_to for key in take if extra[key].alternative_to]
+    if len(replaced) != len(set(replaced)):
+        raise Invalid("two_for_one", "Choose one alternative for a line.", path="take")
+    chosen = [
+        row for row in rows if (row.kind == "normal" and row.key not in replaced) or row.key in take
+    ]
+    if any(row.net is None for row in chosen):
+        raise Invalid("needs_price", "A chosen line has no price.", path="take")
+    return chosen
+
+
+def _sums(revision: Revision, chosen: list[QuoteLine]) -> tuple[Totals, tuple[Decimal, ...]]:
+    nets = [(row.net or Decimal(0), row.tax_category) for row in chosen]
+    return total_nets(terms_of(revision), nets, tax_table())
+
+
+def _tax(row: TaxRow, currency: str) -> dict[str, str | None]:
+    digits = minor_digits(currency)
+    return {
+        "category": row.category,
+        "name": row.name,
+        "percent": plain(row.percent),
+        "base": plain(row.base, digits),
+        "amount": plain(row.amount, digits),
+    }
+
+
+def _carry_lines(
+    order: Order, revision: Revision, chosen: list[QuoteLine], shares: Sequence[Decimal]
+) -> None:
+    """The chosen lines, with what they call off from framework agreements."""
     sources = {line["id"]: line["source"] or "" for line in revision.priced["lines"]}
     numbers = {key: s.partition(":")[2] for key, s in sources.items() if s.startswith("agreement:")}
     agreements = {row.number: row for row in Agreement.objects.filter(number__in=numbers.values())}
-    rows = (
-        revision.lines.filter(kind="normal").select_related("item").prefetch_related("item__units")
-    )
     OrderLine.objects.bulk_create(
-        _carried(order, row, agreements.get(numbers.get(row.key, ""))) for row in rows
+        _carried(order, row, share, agreements.get(numbers.get(row.key, "")))
+        for row, share in zip(chosen, shares, strict=True)
     )
 
 
-def _carried(order: Order, row: QuoteLine, agreement: Agreement | None) -> OrderLine:
+def _carried(
+    order: Order, row: QuoteLine, share: Decimal, agreement: Agreement | None
+) -> OrderLine:
     assert row.item is not None and row.quantity is not None
     return OrderLine(
         order=order,
@@ -131,7 +185,7 @@ def _carried(order: Order, row: QuoteLine, agreement: Agreement | None) -> Order
         price_unit=row.price_unit,
         discount_percent=row.discount_percent,
         net=row.net or Decimal(0),
-        discount_share=row.discount_share or Decimal(0),
+        discount_share=share,
         tax_category=row.tax_category,
     )
 

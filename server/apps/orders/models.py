@@ -35,6 +35,7 @@ class Order(models.Model):
     terms_end_of_month = models.CharField(max_length=6, blank=True)
     lines_net = amount_column()
     document_discount = amount_column()
+    charges = models.JSONField(default=list)
     net = amount_column()
     tax = models.JSONField(default=list)
     tax_total = amount_column()

@@ -1112,6 +1112,8 @@ export interface components {
             overdue_deals: components["schemas"]["DueStop"][];
             /** Stumbled */
             stumbled: components["schemas"]["DueStop"][];
+            /** Sign Offs */
+            sign_offs: components["schemas"]["DueStop"][];
             open_pipeline: components["schemas"]["Figure"];
             weighted_this_month: components["schemas"]["Figure"];
             orders_under_way: components["schemas"]["Figure"];
@@ -3138,6 +3140,11 @@ export interface components {
             requested_on?: string | null;
             /** Delivery Address Id */
             delivery_address_id?: number | null;
+            /**
+             * Take
+             * @default []
+             */
+            take: string[];
         };
         /**
          * HandIn

@@ -13,6 +13,7 @@ const emit = defineEmits<{
       buyer_reference: string
       requested_on: string | null
       delivery_address_id: number | null
+      take: string[]
     },
   ]
   close: []
@@ -23,6 +24,14 @@ const address = ref(
   (props.quote.addresses.find((a) => a.label.includes(',')) ?? props.quote.addresses[0])?.id ??
     null,
 )
+const take = ref<string[]>([])
+const extras = props.quote.lines.filter((l) => l.kind === 'alternative' || l.kind === 'optional')
+function words(line: Shapes['DeskLine']): string {
+  const net = figure(props.quote.priced.lines.find((p) => p.id === line.key)?.net)
+  const original = props.quote.lines.find((l) => l.key === line.alternative_to)
+  const instead = original ? ` instead of ${original.text}` : ''
+  return `${line.text}${instead}, ${net}`
+}
 const close = ref<'yes' | 'no' | ''>(props.quote.deal_id ? '' : 'no')
 
 function go(): void {
@@ -31,6 +40,7 @@ function go(): void {
     buyer_reference: reference.value,
     requested_on: wanted.value || null,
     delivery_address_id: address.value,
+    take: take.value,
   })
 }
 </script>
@@ -55,6 +65,12 @@ function go(): void {
         <option v-for="a in quote.addresses" :key="a.id" :value="a.id">{{ a.label }}</option>
       </select></label
     >
+    <fieldset v-if="extras.length" class="extras">
+      <legend>Alternatives and options that the buyer takes</legend>
+      <label v-for="line in extras" :key="line.key"
+        ><input v-model="take" type="checkbox" :value="line.key" /> {{ words(line) }}</label
+      >
+    </fieldset>
     <fieldset v-if="quote.deal_id">
       <legend>The deal “{{ quote.deal }}”</legend>
       <label

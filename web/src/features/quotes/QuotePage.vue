@@ -349,6 +349,7 @@ const accept = (body: {
   buyer_reference: string
   requested_on: string | null
   delivery_address_id: number | null
+  take: string[]
 }) =>
   act(async () => {
     const order = await take(

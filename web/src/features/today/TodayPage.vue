@@ -21,10 +21,11 @@ const KINDS: Record<string, string> = {
   lapsing: 'About to lapse',
   overdue_deal: 'Date gone by',
   stumbled: 'Stumbled handover',
+  sign_off: 'To sign off',
 }
 const stops = computed<Shapes['DueStop'][]>(() => {
   const d = data.value
-  return d ? [...d.stumbled, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals] : []
+  return d ? [...d.stumbled, ...d.sign_offs, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals] : []
 })
 const groups = computed(() =>
   Object.entries(KINDS)
@@ -32,7 +33,7 @@ const groups = computed(() =>
     .filter((group) => group.stops.length)
     .sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind)),
 )
-const ORDER = ['stumbled', 'follow_up', 'lapsing', 'overdue_deal']
+const ORDER = ['stumbled', 'sign_off', 'follow_up', 'lapsing', 'overdue_deal']
 const figures = computed(() =>
   data.value
     ? [
