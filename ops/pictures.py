@@ -13,18 +13,19 @@ ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background
 VIEWS = {
     "today": "/today",
     "timetable": "/timetable",
-    "deals": "/deals",
     "customer": "/customers/2",
     "deal": "/deals/1",
     "quote": "/quotes/2",
     "quotes": "/quotes",
     "order": "/orders/3",
     "forecast": "/forecast",
+    "compare": "/quotes/2/compare",
+    "check": "/prices?customer=2&item=2&quantity=90",
 }
 
 
-def enter(browser: Browser, url: str, scheme: str) -> Page:
-    """A laptop's screen, signed in as a rep."""
+def enter(browser: Browser, url: str, scheme: str, who: str = "ilse") -> Page:
+    """A laptop's screen, signed in."""
     context = browser.new_context(
         viewport={"width": 1280, "height": 800},
         color_scheme="dark" if scheme == "dark" else "light",
@@ -32,7 +33,7 @@ def enter(browser: Browser, url: str, scheme: str) -> Page:
     )
     page = context.new_page()
     page.goto(url)
-    page.get_by_label("Name").fill("ilse")
+    page.get_by_label("Name").fill(who)
     page.get_by_label("Password").fill("orchard-demo")
     page.keyboard.press("Enter")
     page.wait_for_url(f"{url}/today")
@@ -49,6 +50,16 @@ def take(page: Page, url: str, name: str, folder: Path) -> None:
     page.screenshot(path=folder / f"{name}.png")
 
 
+def rule(page: Page, url: str, folder: Path) -> None:
+    """A rule that is about to change, and what would move."""
+    page.goto(url)
+    page.get_by_role("button", name="Change").nth(0).click()
+    page.get_by_label("Tiers").fill("from 150: 3 %; from 400: 5 %")
+    page.get_by_role("button", name="What would move?").click()
+    page.get_by_text("would move.").wait_for()
+    page.screenshot(path=folder / "rules.png")
+
+
 def main() -> int:
     """Take them all."""
     stack = of_application()
@@ -59,6 +70,8 @@ def main() -> int:
         for name, path in VIEWS.items():
             take(page, f"{stack.url}{path}", name, FOLDER)
         take(page, stack.office_url, "backoffice", FOLDER)
+        keeper = enter(browser, stack.url, "light", "admin")
+        rule(keeper, f"{stack.url}/prices?part=rules", FOLDER)
         dark = enter(browser, stack.url, "dark")
         take(dark, f"{stack.url}{VIEWS['quote']}", "quote-dark", FOLDER)
         browser.close()

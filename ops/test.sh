@@ -22,4 +22,4 @@ stop() { python -m ops.database stop --test || true; }
 trap stop EXIT
 python -m ops.database start --test
 say "core, reference, server and browser tests"
-python -m pytest "$@"
+timeout --signal=INT 1800 python -m pytest "$@"

@@ -291,7 +291,13 @@ def _documents(row: Customer, on: date) -> list[DocumentOut]:
 
 def _quotes(row: Customer, on: date) -> list[DocumentOut]:
     quotes = with_newest(Quote.objects.filter(customer=row)).order_by("-pk")[:60]
-    words = {"draft": "Draft", "issued": "Issued", "lapsed": "Lapsed", "ordered": "Ordered"}
+    words = {
+        "draft": "Draft",
+        "issued": "Issued",
+        "lapsed": "Lapsed",
+        "declined": "Declined",
+        "ordered": "Ordered",
+    }
     return [
         DocumentOut(
             kind="quote",

@@ -13,6 +13,7 @@ from demo.factories import (
     TaxCategoryFactory,
     UnitFactory,
 )
+from demo.ranges import as_rows
 
 UNITS = {
     "H87": "piece",
@@ -104,7 +105,10 @@ def make_catalogue(today: date) -> None:
     )  # fmt: skip
     groups = {code: ItemGroupFactory(code=code, name=name) for code, name in GROUPS.items()}
     year = date(today.year, 1, 1)
-    for code, name, group, unit, others, price, cost, breaks, weight, least, pack in ITEMS:
+    for code, name, group, unit, others, price, cost, breaks, weight, least, pack in [
+        *ITEMS,
+        *as_rows(),
+    ]:
         item = ItemFactory(
             code=code,
             name=name,
@@ -136,10 +140,17 @@ def _prices(
         PriceEntryFactory(
             price_list=base,
             item=item,
-            price=Decimal(better),
+            price=_better(price, better),
             from_quantity=Decimal(start),
             valid_from=year,
         )
+
+
+def _better(price: Decimal, better: str) -> Decimal:
+    """A break's price; "x0.93" is a share of the first one."""
+    if better.startswith("x"):
+        return (price * Decimal(better[1:])).quantize(Decimal("0.001"))
+    return Decimal(better)
 
 
 def _foreign_lists(base: PriceList) -> None:

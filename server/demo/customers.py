@@ -1,10 +1,12 @@
 """The demo's customers: invented growers, each with a way of paying."""
 
 from decimal import Decimal
+from typing import Any
 
 from apps.catalogue.models import PriceList, TaxCategory
 from apps.customers.models import Customer
 from apps.people.models import User
+from demo import growers
 from demo.factories import AddressFactory, ContactFactory, CustomerFactory
 
 #: name, kind, owner, list, limit, terms (days, end of month), town, contacts, habit, parent
@@ -32,6 +34,7 @@ CUSTOMERS = [
     ("Nettlecombe Hops", "hop farm", "amara", "base", None, (30, ""), "Nettlecombe", ["Merle Ashby, owner"], "new", None),
 ]
 # fmt: on
+ALL_CUSTOMERS: list[tuple[Any, ...]] = [*CUSTOMERS, *growers.as_rows()]
 COUNTRY = {"francs": "CH", "sterling": "GB"}
 
 
@@ -40,7 +43,7 @@ def make_customers(people: dict[str, User]) -> dict[str, Customer]:
     lists = {row.code: row for row in PriceList.objects.all()}
     export = TaxCategory.objects.get(code="export")
     made: dict[str, Customer] = {}
-    for n, row in enumerate(CUSTOMERS, start=1):
+    for n, row in enumerate(ALL_CUSTOMERS, start=1):
         name, kind, owner, price_list, limit, (days, month_end), town, contacts, habit, parent = row
         customer = CustomerFactory(
             number=f"C-{1000 + n}",

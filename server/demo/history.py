@@ -7,11 +7,11 @@ from random import Random
 from apps.catalogue.queries import rate_on
 from apps.customers.models import Customer
 from apps.ledger.models import Invoice
-from demo.customers import CUSTOMERS
+from demo.customers import ALL_CUSTOMERS
 from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
 from routecore.dates import Terms
 
-HABITS = {row[0]: row[8] for row in CUSTOMERS}
+HABITS = {row[0]: row[8] for row in ALL_CUSTOMERS}
 #: How many days after the invoice each habit pays, and how many days late at the most.
 # fmt: off
 PAYS_AFTER = {"good": (18, 32), "slow": (34, 52), "late": (40, 75), "limit": (20, 40), "held": (45, 90)}

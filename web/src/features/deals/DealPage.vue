@@ -41,6 +41,7 @@ const STATES: Record<string, string> = {
   draft: 'Draft',
   issued: 'Issued',
   lapsed: 'Lapsed',
+  declined: 'Declined',
   ordered: 'Ordered',
 }
 const closed = computed(() => data.value?.outcome !== 'open')

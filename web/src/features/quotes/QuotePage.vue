@@ -14,6 +14,7 @@ import SheetHead from '@/shared/SheetHead.vue'
 import StandingReasons from '@/shared/StandingReasons.vue'
 import SumBar from '@/shared/SumBar.vue'
 import AcceptPanel from './AcceptPanel.vue'
+import AgainFold from './AgainFold.vue'
 import IssuePanel from './IssuePanel.vue'
 import LineGrid from './LineGrid.vue'
 import DocumentTerms from './DocumentTerms.vue'
@@ -429,9 +430,12 @@ const discard = () =>
             </button>
             {{ problem.words }}
           </p>
-          <p v-if="draft && !data.priced_today">
-            <button class="btn small" @click="desk.touch()">Price as of today</button>
-          </p>
+          <AgainFold
+            v-if="draft && !data.priced_today && answer?.on === data.on"
+            :revision="id"
+            :on="data.on"
+            @go="desk.touch()"
+          />
         </template>
         <template #margin>
           <p v-if="totals?.margin">

@@ -37,6 +37,7 @@ const STATES: Record<string, string> = {
   issued: 'Issued',
   lapsing: 'About to lapse',
   lapsed: 'Lapsed',
+  declined: 'Declined',
   ordered: 'Ordered',
 }
 const sums = computed(() => [

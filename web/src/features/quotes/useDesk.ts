@@ -30,7 +30,7 @@ interface State {
 interface Kept extends State {
   version: number
 }
-const PAUSE_MS = 90
+const PAUSE_MS = 25
 const RETRY_MS = 3000
 const STEPS_BACK = 100
 
