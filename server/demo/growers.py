@@ -1,5 +1,7 @@
 """The rest of the demo's customers: growers of all sizes, made from invented names."""
 
+from typing import Any
+
 NAMES = (
     "Ashgarth", "Birkmoor", "Coldwell", "Darrowby End", "Elverstone", "Fernhollow", "Gildersome Lea", "Hollinwood Rise",
     "Inglebeck", "Jackdaw Hill", "Kelderfold", "Larkmere", "Millrace", "Nettlefold", "Owlsworth", "Pippinholt",
@@ -44,9 +46,9 @@ LISTS = ("base", "trade", "base", "base", "trade")
 LIMITS = ("8000", "15000", "24000", "40000", "60000")
 
 
-def as_rows() -> list[tuple[object, ...]]:
+def as_rows() -> list[tuple[Any, ...]]:
     """The growers as rows of the customers; a second buying group has its members among them."""
-    rows: list[tuple[object, ...]] = [
+    rows: list[tuple[Any, ...]] = [
         ("Fenland Fruit Union", "buying group", "tomas", "trade", "110000", (30, "after"), "Fenbridge",
          ["Corin Astley, buyer", "Hanne Lund, accounts"], "good", None),
     ]  # fmt: skip

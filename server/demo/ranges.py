@@ -4,6 +4,7 @@ Each range names its sizes with price and cost; the rest is the same for all of 
 """
 
 from dataclasses import dataclass, field
+from typing import Any
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -76,9 +77,9 @@ RANGES = (
 )  # fmt: skip
 
 
-def as_rows() -> list[tuple[object, ...]]:
+def as_rows() -> list[tuple[Any, ...]]:
     """The ranges as rows of the catalogue."""
-    rows: list[tuple[object, ...]] = []
+    rows: list[tuple[Any, ...]] = []
     for kind in RANGES:
         for end, words, price, cost in kind.sizes:
             breaks = {start: f"x{share}" for start, share in kind.breaks}

@@ -25,19 +25,24 @@ def plain(value: Decimal | None, least_digits: int = 0) -> str | None:
     return f"{whole}.{digits}" if digits else whole
 
 
-def result_of(document: PricedDocument, tax_reasons: Mapping[str, str] | None = None) -> Json:
-    """The result in the case format; a category without tax gives its reason."""
+def result_of(
+    document: PricedDocument, tax_reasons: Mapping[str, str] | None = None, *, in_words: bool = True
+) -> Json:
+    """The result in the case format; a category without tax gives its reason.
+
+    ``in_words`` false leaves out the trails in words, for those who write their own.
+    """
     digits = minor_digits(document.currency)
     return {
-        "lines": [_line(line, digits) for line in document.lines],
+        "lines": [_line(line, digits, in_words) for line in document.lines],
         "totals": _totals(document.totals, digits, tax_reasons or {}),
         "next_breaks": [_next_break(step, digits) for step in document.next_breaks],
         "problems": [_problem(problem) for problem in document.problems],
     }
 
 
-def _line(line: PricedLine, digits: int) -> Json:
-    return {
+def _line(line: PricedLine, digits: int, in_words: bool) -> Json:
+    shown: Json = {
         "id": line.id,
         "price": plain(line.price, digits),
         "per": plain(line.per),
@@ -53,11 +58,13 @@ def _line(line: PricedLine, digits: int) -> Json:
         "margin": plain(line.margin, digits),
         "margin_percent": plain(line.margin_percent, 1),
         "split": _split(line.split),
-        "trail": [
+    }
+    if in_words:
+        shown["trail"] = [
             *(describe_step(step, digits) for step in line.steps),
             *(describe_passed(passed, digits) for passed in line.passed_over),
-        ],
-    }
+        ]
+    return shown
 
 
 def _split(split: Split | None) -> Json | None:

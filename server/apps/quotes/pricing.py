@@ -166,7 +166,7 @@ def draft_lines(rows: Iterable[QuoteLine]) -> list[DraftLine]:
 
 def stored_form(document: PricedDocument) -> Json:
     """The answer as it is stored and shown: the case format's result, and each line's steps."""
-    result = result_of(document)
+    result = result_of(document, in_words=False)
     digits = minor_digits(document.currency)
     lines = result["lines"]
     assert isinstance(lines, list)

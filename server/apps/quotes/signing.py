@@ -29,6 +29,8 @@ def fingerprint(revision: Revision) -> str:
 
 def sign_off_of(revision: Revision) -> SignOff | None:
     """The newest sign-off that is for the revision as it stands."""
+    if not revision.priced["excesses"]:
+        return None
     mark = fingerprint(revision)
     return next((row for row in revision.sign_offs.all() if row.fingerprint == mark), None)
 
