@@ -7,6 +7,7 @@ keeps what it printed last.
 from collections.abc import Callable
 from datetime import date
 from decimal import Decimal
+import gc
 import json
 import os
 from pathlib import Path
@@ -39,14 +40,16 @@ D = Decimal
 CENT = D("0.01")
 
 
-def best(act: Callable[[], object], rounds: int) -> float:
-    """The least seconds that one call took."""
-    taken = []
+def best(*acts: Callable[[], object], rounds: int) -> list[float]:
+    """The least seconds that one call of each took; they take turns, so that noise hits all alike."""
+    taken: list[list[float]] = [[] for _ in acts]
+    gc.collect()
     for _ in range(rounds):
-        start = perf_counter()
-        act()
-        taken.append(perf_counter() - start)
-    return min(taken)
+        for act, seconds in zip(acts, taken, strict=True):
+            start = perf_counter()
+            act()
+            seconds.append(perf_counter() - start)
+    return [min(seconds) for seconds in taken]
 
 
 def book_of(items: list[Item], *, entries: int, rules: int, prices: int) -> PriceBook:
@@ -163,7 +166,9 @@ def over_http() -> tuple[float, float]:
     try:
         stack.bring_up()
         with httpx.Client(base_url=stack.url, trust_env=False, timeout=30) as client:
-            return _draft(client), best(lambda: client.get("/api/stages").raise_for_status(), 60)
+            save = _draft(client)
+            saved, row = best(save, lambda: client.get("/api/stages").raise_for_status(), rounds=40)
+            return saved, row
     finally:
         stack.stop()
 
@@ -181,7 +186,7 @@ def _fresh_database(port: int, name: str) -> None:
     link.close()
 
 
-def _draft(client: Any) -> float:
+def _draft(client: Any) -> Callable[[], None]:
     client.post("/api/session", json={"username": "ilse", "password": "orchard-demo"})
     token = {"X-CSRFToken": client.cookies["vivid_csrf"], "Referer": str(client.base_url)}
     customer = client.get("/api/customers").json()["rows"][0]["id"]
@@ -209,14 +214,18 @@ def _draft(client: Any) -> float:
         body["version"] = answer.json()["version"]
 
     save()
-    return best(save, 20)
+    return save
 
 
 def main() -> int:
     """Measure and print."""
-    core, bare = best(core_quote(200), 20), best(bare_loop(200), 40)
-    twice = best(core_quote(400), 10)
-    small = best(core_quote(200, entries=400, rules=102, prices=0), 20)
+    core, bare, twice, small = best(
+        core_quote(200),
+        bare_loop(200),
+        core_quote(400),
+        core_quote(200, entries=400, rules=102, prices=0),
+        rounds=40,
+    )
     saved, row = over_http()
     results = [
         ("core: 200 lines, 5,000 entries, 500 rules, against a bare loop (aim: 8)", core / bare),

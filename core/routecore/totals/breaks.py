@@ -51,12 +51,13 @@ class Breaks:
     net: Decimal
     _tiers: tuple[int, ...] = field(init=False)
     _lines_net: Decimal = field(init=False)
-    _others: dict[tuple[int, ...], list[Decimal]] = field(init=False, default_factory=dict)
+    _others: dict[tuple[int, ...], tuple[list[Decimal], Decimal]] = field(
+        init=False, default_factory=dict
+    )
 
     def __post_init__(self) -> None:
         self._tiers = self.measured.tiers()
-        counted = zip(self.worked, self.nets, strict=True)
-        self._lines_net = sum((net for row, net in counted if row.line.counted), ZERO)
+        self._lines_net = self._sum(self.nets)
 
     def all(self) -> tuple[NextBreak, ...]:
         """Every break within reach, the greatest gain first."""
@@ -195,16 +196,22 @@ class Breaks:
         )
         net = net_of(larger, totals, self.book.policy, self.terms.currency)
         tiers = tuple(rule.reached(totals[rule.id]) for rule in self.measured.rules)
+        nets: Sequence[Decimal]
         if moved:
             nets = self._nets(totals, None)
+            lines_net = self._sum(nets)
         elif tiers == self._tiers:
-            if self.terms.discount is None or self.terms.discount.on == "net":
-                return self._after_discount(self._lines_net - self.nets[tier.n] + net)
-            nets = list(self.nets)
+            nets, lines_net = self.nets, self._lines_net
         else:
-            nets = self._under(tiers)
-        nets[tier.n] = net
-        return self._net_of_all(nets)
+            nets, lines_net = self._under(tiers)
+        if self.terms.discount is None or self.terms.discount.on == "net":
+            return self._after_discount(lines_net - nets[tier.n] + net)
+        return self._net_of_all([*nets[: tier.n], net, *nets[tier.n + 1 :]])
+
+    def _sum(self, nets: Sequence[Decimal]) -> Decimal:
+        """The sum of the counted lines."""
+        pairs = zip(self.worked, nets, strict=True)
+        return sum((net for row, net in pairs if row.line.counted), ZERO)
 
     def _nets(self, totals: dict[str, Decimal], forced: dict[str, int] | None) -> list[Decimal]:
         return [
@@ -214,13 +221,14 @@ class Breaks:
             for row, net in zip(self.worked, self.nets, strict=True)
         ]
 
-    def _under(self, tiers: tuple[int, ...]) -> list[Decimal]:
-        """Every line's net where the rules over several lines stand at these tiers."""
+    def _under(self, tiers: tuple[int, ...]) -> tuple[list[Decimal], Decimal]:
+        """Every line's net, and their sum, where the rules over several lines stand so."""
         if tiers not in self._others:
             ids = (rule.id for rule in self.measured.rules)
             forced = dict(zip(ids, tiers, strict=True))
-            self._others[tiers] = self._nets(self.measured.totals, forced)
-        return list(self._others[tiers])
+            nets = self._nets(self.measured.totals, forced)
+            self._others[tiers] = nets, self._sum(nets)
+        return self._others[tiers]
 
     def _all_again(self, n: int, larger: Worked) -> Decimal:
         lines = [row.line for row in self.worked]
