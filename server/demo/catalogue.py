@@ -27,6 +27,10 @@ UNITS = {
     "DAY": "day",
     "E48": "visit",
 }
+GERMAN = {
+    "H87": "Stück", "MTR": "Meter", "RL": "Rolle", "BX": "Karton", "BG": "Sack", "KGM": "Kilo", "PF": "Palette",
+    "HUR": "Stunde", "DAY": "Tag", "E48": "Besuch",
+}  # fmt: skip
 GROUPS = {
     "posts": "Posts and anchors",
     "wire": "Wire and fixings",
@@ -92,7 +96,10 @@ RATES = {"GBP": ("1.1520", "1.1685"), "CHF": ("1.0440", "1.0615")}
 
 def make_catalogue(today: date) -> None:
     """Units, taxes, items and four lists: base, trade (5 % below), sterling, francs."""
-    units = {code: UnitFactory(code=code, name=name) for code, name in UNITS.items()}
+    units = {
+        code: UnitFactory(code=code, name=name, name_de=GERMAN[code])
+        for code, name in UNITS.items()
+    }
     standard = TaxCategoryFactory(code="standard", name="Standard rate", percent="20")
     reduced = TaxCategoryFactory(code="reduced", name="Reduced rate", percent="10")
     TaxCategoryFactory(

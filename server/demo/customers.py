@@ -53,6 +53,7 @@ def make_customers(people: dict[str, User]) -> dict[str, Customer]:
             price_list=lists[price_list],
             tier=price_list if price_list in ("trade", "base") else "abroad",
             parent=made.get(parent) if parent else None,
+            language="de" if price_list == "francs" else "en",
             payable_step=Decimal("0.05") if price_list == "francs" else Decimal("0.01"),
             tax_category=export if price_list in COUNTRY else None,
             tax_number=f"QF {100 + n:03d} {n * 37 % 1000:03d} {n * 91 % 1000:03d}",

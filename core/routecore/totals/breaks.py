@@ -126,18 +126,18 @@ class Breaks:
             if own is None or start is None or own <= 0:
                 return None
             if current is not row and own - start >= needed:
-                return current.line.quantity
+                return current.quantity
             base = current.base * (start + needed) / own
             quantity = self._orderable(row, base)
-            if quantity <= current.line.quantity:
+            if quantity <= current.quantity:
                 factor = item.units.factor(line.unit)
-                quantity = self._orderable(row, (current.line.quantity + 1) * factor)
+                quantity = self._orderable(row, (current.quantity + 1) * factor)
             current = self._larger(n, quantity)
         return None
 
     def _larger(self, n: int, quantity: Decimal) -> Worked:
         row = self.worked[n]
-        return work_line(replace(row.line, quantity=quantity), self.book, self.terms, row.left)
+        return work_line(row.line, self.book, self.terms, row.left, quantity)
 
     # ---- what they come to -----------------------------------------------------------------
 
@@ -232,7 +232,7 @@ class Breaks:
 
     def _all_again(self, n: int, larger: Worked) -> Decimal:
         lines = [row.line for row in self.worked]
-        lines[n] = larger.line
+        lines[n] = replace(larger.line, quantity=larger.quantity)
         worked = work_lines(lines, self.book, self.terms)
         totals = measure(worked).totals
         nets = [

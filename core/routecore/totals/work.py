@@ -36,6 +36,7 @@ class Worked:
     """
 
     line: Line
+    quantity: Decimal
     base: Decimal
     found: FoundPrice | None
     passed: tuple[PassedOver, ...]
@@ -81,23 +82,31 @@ def _draw(row: Worked | None, book: PriceBook, left: dict[str, Decimal]) -> None
 
 
 def work_line(
-    line: Line, book: PriceBook, terms: DocumentTerms, left: Mapping[str, Decimal]
+    line: Line,
+    book: PriceBook,
+    terms: DocumentTerms,
+    left: Mapping[str, Decimal],
+    instead: Decimal | None = None,
 ) -> Worked:
-    """One line: typed price, else the search; its amount; the rules that touch it."""
-    item = line.item
-    base = item.units.convert(line.quantity, line.unit, item.units.base)
+    """One line: typed price, else the search; its amount; the rules that touch it.
+
+    With another quantity ``instead`` of its own, the price alone is found, without its trail.
+    """
+    item, brief = line.item, instead is not None
+    quantity = line.quantity if instead is None else instead
+    base = item.units.convert(quantity, line.unit, item.units.base)
     seen = dict(left) if book.agreements(item.id) else left
-    asked = Asked(item, line.quantity, line.unit, terms.on, terms.currency, seen)
+    asked = Asked(item, quantity, line.unit, terms.on, terms.currency, seen, brief)
     answer = find_price(book, asked)
     found = answer if isinstance(answer, FoundPrice) else None
     passed = () if found else answer
     if line.price is not None:
         found = _typed(line, line.price, found, passed)  # type: ignore[arg-type]
     if found is None:
-        return Worked(line, base, None, passed, ZERO, (), (), seen)  # type: ignore[arg-type]
-    exact = item.units.convert(line.quantity, line.unit, found.unit) * found.price / found.per
+        return Worked(line, quantity, base, None, passed, ZERO, (), (), seen)  # type: ignore[arg-type]
+    exact = item.units.convert(quantity, line.unit, found.unit) * found.price / found.per
     touches, refused = _touching(line, base, exact, found, book, terms)
-    return Worked(line, base, found, found.passed_over, exact, touches, refused, seen)
+    return Worked(line, quantity, base, found, found.passed_over, exact, touches, refused, seen)
 
 
 def _typed(

@@ -20,6 +20,7 @@ class Unit(models.Model):
 
     code = models.CharField(max_length=3, primary_key=True)
     name = models.CharField(max_length=30)
+    name_de = models.CharField(max_length=30, blank=True)
 
 
 class TaxCategory(models.Model):

@@ -119,9 +119,10 @@ def tax_table() -> dict[str, tuple[totals.TaxComponent, ...]]:
     return table
 
 
-def unit_names() -> dict[str, str]:
-    """The word for each unit code."""
-    return dict(Unit.objects.values_list("code", "name"))
+def unit_names(language: str = "en") -> dict[str, str]:
+    """The word for each unit code; English where the language has none."""
+    rows = Unit.objects.values_list("code", "name", "name_de")
+    return {code: german if language == "de" and german else name for code, name, german in rows}
 
 
 def rate_on(currency: str, on: date) -> Decimal:

@@ -22,6 +22,7 @@ class Customer(models.Model):
     tier = models.CharField(max_length=20, blank=True)
     price_list = models.ForeignKey(PriceList, on_delete=models.PROTECT)
     currency = models.CharField(max_length=3)
+    language = models.CharField(max_length=2, default="en")
     payable_step = price_column(null=True)
     tax_category = models.ForeignKey(TaxCategory, on_delete=models.PROTECT, null=True)
     tax_number = models.CharField(max_length=30, blank=True)
@@ -36,6 +37,7 @@ class Customer(models.Model):
         indexes = [models.Index(fields=["name"]), models.Index(fields=["owner", "name"])]
         constraints = [
             one_of("terms_end_of_month", ("", "after", "before"), "customer_terms_known"),
+            one_of("language", ("en", "de"), "customer_language_known"),
             models.CheckConstraint(
                 condition=models.Q(credit_limit__isnull=True)
                 | models.Q(credit_limit__gte=Decimal(0)),

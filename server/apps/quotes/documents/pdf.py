@@ -1,6 +1,6 @@
 """The quote as a PDF, set by typst from a template and plain data."""
 
-from datetime import date
+from dataclasses import dataclass
 from decimal import Decimal
 import json
 from pathlib import Path
@@ -11,6 +11,7 @@ import typst
 from apps.catalogue.models import TaxCategory
 from apps.catalogue.queries import unit_names
 from apps.quotes.documents.seller import SELLER
+from apps.quotes.documents.words import Language, language_of
 from apps.quotes.models import QuoteLine, Revision
 from routecore.money import minor_digits
 
@@ -30,34 +31,62 @@ def make_pdf(revision: Revision, lines: list[QuoteLine]) -> bytes:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class _Pen:
+    """Writes figures and words in the buyer's language."""
+
+    language: Language
+    digits: int
+
+    def amount(self, value: object) -> str:
+        return amount(value, self.digits, self.language.decimal)
+
+    def number(self, value: object) -> str:
+        return amount(value, 0, self.language.decimal)
+
+    def word(self, key: str, **facts: str) -> str:
+        return self.language.words[key].format(**facts)
+
+
 def paper_data(revision: Revision, lines: list[QuoteLine]) -> dict[str, object]:
     """All that the template prints, as finished text: it computes nothing."""
-    quote, digits = revision.quote, minor_digits(revision.currency)
-    priced, units = revision.priced, unit_names()
+    quote = revision.quote
+    language = language_of(quote.customer.language)
+    pen = _Pen(language, minor_digits(revision.currency))
+    priced, units = revision.priced, unit_names(language.code)
     by_key = {line["id"]: line for line in priced["lines"]}
     reasons = dict(TaxCategory.objects.values_list("code", "reason"))
     totals = priced["totals"]
+    until = language.day(revision.valid_until)
+    terms = language.terms(revision.terms_days, revision.terms_end_of_month)
     return {
+        "language": language.code,
+        "words": {
+            **language.words,
+            "hold": pen.word("hold", until=until, terms=terms),
+            "accept": pen.word("accept", mail=quote.owner.email, name=quote.owner.name),
+            "signature": pen.word("signature", buyer=revision.buyer["name"]),
+        },
         "seller": SELLER,
         "buyer": revision.buyer,
         "number": quote.number,
         "letter": revision.letter,
-        "date": day(revision.on),
-        "valid_until": day(revision.valid_until),
+        "date": language.day(revision.on),
+        "valid_until": until,
         "reference": revision.buyer_reference,
         "message": revision.message,
         "rep": {"name": quote.owner.name, "email": quote.owner.email},
         "currency": revision.currency,
-        "terms": terms_text(revision.terms_days, revision.terms_end_of_month),
-        "lines": [_row(row, by_key.get(row.key), digits, units) for row in lines],
+        "terms": terms,
+        "lines": [_row(row, by_key.get(row.key), pen, units) for row in lines],
         "numbers": line_numbers([row.kind for row in lines]),
-        "sums": _sums(revision, totals, digits),
+        "sums": _sums(revision, totals, pen),
         "tax_reasons": [
             reasons[row["category"]]
             for row in totals["tax"]
             if not row["name"] and reasons.get(row["category"])
         ],
-        "payable": amount(totals["payable"], digits),
+        "payable": pen.amount(totals["payable"]),
     }
 
 
@@ -82,79 +111,65 @@ def line_numbers(kinds: list[str]) -> list[str]:
 
 
 def _row(
-    row: QuoteLine, priced: dict[str, str] | None, digits: int, units: dict[str, str]
+    row: QuoteLine, priced: dict[str, str] | None, pen: _Pen, units: dict[str, str]
 ) -> dict[str, str]:
     """One row as finished text. What is not counted stands in brackets."""
     if priced is None or row.item is None or row.quantity is None:
         return {"kind": row.kind, "text": row.text}
-    net = amount(priced["net"], digits) if priced["net"] is not None else "—"
+    net = pen.amount(priced["net"]) if priced["net"] is not None else "—"
     return {
         "kind": row.kind,
         "code": row.item.code,
         "text": row.text,
-        "quantity": number(row.quantity),
+        "quantity": pen.number(row.quantity),
         "unit": units.get(row.unit, row.unit),
-        "price": amount(priced["price"], digits) if priced["price"] is not None else "—",
-        "per": _per(priced, row, units),
-        "discount": _discount(row, digits),
+        "price": pen.amount(priced["price"]) if priced["price"] is not None else "—",
+        "per": _per(priced, row, pen, units),
+        "discount": _discount(row, pen),
         "net": net if row.kind == "normal" else f"({net})",
     }
 
 
-def _discount(row: QuoteLine, digits: int) -> str:
+def _discount(row: QuoteLine, pen: _Pen) -> str:
     if row.discount_percent:
-        return f"{number(row.discount_percent)} %"
-    return amount(row.discount_amount, digits) if row.discount_amount else ""
+        return f"{pen.number(row.discount_percent)} %"
+    return pen.amount(row.discount_amount) if row.discount_amount else ""
 
 
-def _sums(revision: Revision, totals: dict[str, object], digits: int) -> list[list[str]]:
-    rows = [["Lines", amount(totals["lines_net"], digits)]]
+def _sums(revision: Revision, totals: dict[str, object], pen: _Pen) -> list[list[str]]:
+    rows = [[pen.word("lines"), pen.amount(totals["lines_net"])]]
     if Decimal(str(totals["document_discount"])):
-        label = "Discount"
+        label = pen.word("document_discount")
         if revision.discount_percent is not None:
-            on = " of the gross" if revision.discount_on == "gross" else ""
-            label += f" {number(revision.discount_percent)} %{on}"
-        rows.append([label, MINUS + amount(totals["document_discount"], digits)])
+            on = f" {pen.word('of_gross')}" if revision.discount_on == "gross" else ""
+            label += f" {pen.number(revision.discount_percent)} %{on}"
+        rows.append([label, MINUS + pen.amount(totals["document_discount"])])
     charges = totals["charge_rows"]
     assert isinstance(charges, list)
-    rows += [[charge["name"], amount(charge["amount"], digits)] for charge in charges]
+    rows += [[charge["name"], pen.amount(charge["amount"])] for charge in charges]
     if len(rows) > 1:
-        rows.append(["Net", amount(totals["net"], digits)])
+        rows.append([pen.word("net"), pen.amount(totals["net"])])
     tax = totals["tax"]
     assert isinstance(tax, list)
     for row in tax:
         if row["name"]:
-            label = f"{row['name']} {number(row['percent'])} % on {amount(row['base'], digits)}"
-            rows.append([label, amount(row["amount"], digits)])
+            base = f"{pen.word('on')} {pen.amount(row['base'])}"
+            rows.append(
+                [f"{row['name']} {pen.number(row['percent'])} % {base}", pen.amount(row["amount"])]
+            )
     if Decimal(str(totals["payable_rounding"])):
-        rows.append(["Rounding", amount(totals["payable_rounding"], digits)])
+        rows.append([pen.word("rounding"), pen.amount(totals["payable_rounding"])])
     return rows
 
 
-def _per(line: dict[str, str], row: QuoteLine, units: dict[str, str]) -> str:
+def _per(line: dict[str, str], row: QuoteLine, pen: _Pen, units: dict[str, str]) -> str:
     unit = units.get(line["unit"], line["unit"])
     if line["per"] != "1":
-        return f"per {number(line['per'])} {unit}"
-    return f"per {unit}" if line["unit"] != row.unit else ""
+        return f"{pen.word('per')} {pen.number(line['per'])} {unit}"
+    return f"{pen.word('per')} {unit}" if line["unit"] != row.unit else ""
 
 
-def terms_text(days: int, end_of_month: str) -> str:
-    """The payment terms in words.
-
-    >>> terms_text(30, ""), terms_text(30, "after"), terms_text(10, "before")
-    ('net 30 days', 'net 30 days, end of month', 'net 10 days after the end of the month')
-    """
-    if end_of_month == "before":
-        return f"net {days} days after the end of the month"
-    return f"net {days} days" + (", end of month" if end_of_month else "")
-
-
-def day(value: date) -> str:
-    """A date in words, as 24 November 2026."""
-    return f"{value.day} {value:%B %Y}"
-
-
-def amount(value: object, digits: int) -> str:
+def amount(value: object, digits: int, sign_of_decimals: str = ".") -> str:
     """An amount or price with grouped thousands, a true minus, at least so many decimals.
 
     >>> amount("-1234.5", 2).replace(GAP, " ").replace(MINUS, "-")
@@ -164,9 +179,4 @@ def amount(value: object, digits: int) -> str:
     grouped = f"{abs(int(whole)):,}".replace(",", GAP)
     sign = MINUS if whole.startswith("-") else ""
     rest = rest.rstrip("0").ljust(digits, "0")
-    return f"{sign}{grouped}.{rest}" if rest else f"{sign}{grouped}"
-
-
-def number(value: object) -> str:
-    """A quantity or percent without needless zeros."""
-    return amount(value, 0)
+    return f"{sign}{grouped}{sign_of_decimals}{rest}" if rest else f"{sign}{grouped}"

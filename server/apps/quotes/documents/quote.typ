@@ -1,5 +1,6 @@
 // The quote on paper. All text arrives finished in `data`; nothing is computed here.
 #let data = json(bytes(sys.inputs.data))
+#let w = data.words
 #let pine = rgb("#12332B")
 #let soft = rgb("#50655D")
 #let coral = rgb("#C23A1B")
@@ -16,10 +17,10 @@
     #grid(columns: (1fr, auto),
       [#data.seller.name · #data.seller.street, #data.seller.town · #data.seller.phone \
        #data.seller.tax_number · #data.seller.bank],
-      align(right)[Quote #data.number #data.letter \ Page #counter(page).display("1 of 1", both: true)])
+      align(right)[#w.quote #data.number #data.letter \ #w.page #counter(page).display("1 / 1", both: true)])
   ],
 )
-#set text(font: "Hanken Grotesk", size: 9.5pt, fill: pine, number-width: "tabular", lang: "en")
+#set text(font: "Hanken Grotesk", size: 9.5pt, fill: pine, number-width: "tabular", lang: data.language)
 #set par(leading: 0.6em)
 
 #grid(columns: (1fr, auto), align: (left + horizon, right + horizon),
@@ -52,17 +53,17 @@
     #set text(size: 9.5pt)
     #table(columns: (auto, 1fr), stroke: none, inset: (x: 0pt, y: 2.5pt), column-gutter: 8pt,
       align: (left, right),
-      text(fill: soft)[Quote], [*#data.number, revision #data.letter*],
-      text(fill: soft)[Date], data.date,
-      text(fill: soft)[Valid until], [*#data.valid_until*],
-      text(fill: soft)[Payment], data.terms,
-      ..if data.reference != "" { (text(fill: soft)[Your reference], data.reference) },
-      text(fill: soft)[Your contact], data.rep.name,
+      text(fill: soft, w.quote), [*#data.number, #w.revision #data.letter*],
+      text(fill: soft, w.date), data.date,
+      text(fill: soft, w.valid_until), [*#data.valid_until*],
+      text(fill: soft, w.payment), data.terms,
+      ..if data.reference != "" { (text(fill: soft, w.reference), data.reference) },
+      text(fill: soft, w.contact), data.rep.name,
       text(fill: soft)[], data.rep.email,
     )
   ])
 #v(18pt)
-#text(size: 16pt, weight: "bold")[Quote #data.number #data.letter]
+#text(size: 16pt, weight: "bold")[#w.quote #data.number #data.letter]
 #v(2pt)
 #if data.message != "" [#data.message #v(4pt)]
 
@@ -74,7 +75,7 @@
   align: (right, left, right, left, right, right, right),
   table.header(
     table.hline(stroke: 1pt + pine),
-    ..("#", "Item", "Quantity", "Unit", "Price", "Disc.", data.currency).map(h =>
+    ..("#", w.item, w.quantity, w.unit, w.price, w.discount, data.currency).map(h =>
       text(size: 8pt, weight: "semibold", fill: soft, h)),
     table.hline(stroke: 0.5pt + pine),
   ),
@@ -84,7 +85,7 @@
     (table.cell(colspan: 7, align: left, text(fill: soft, style: "italic", l.text)), table.hline())
   } else {
     let ink = if l.kind == "normal" { pine } else { plum }
-    let word = if l.kind == "alternative" [Alternative: ] else if l.kind == "optional" [Option: ] else []
+    let word = if l.kind == "alternative" [#w.alternative: ] else if l.kind == "optional" [#w.option: ] else []
     (
       text(fill: soft, str(data.numbers.at(n))),
       text(fill: ink)[#word#l.text #h(4pt) #text(size: 8pt, fill: soft, l.code)],
@@ -95,23 +96,22 @@
   }).flatten(),
 )
 #if data.lines.any(l => l.kind in ("alternative", "optional")) [
-  #text(size: 8.5pt, fill: plum)[Alternatives and options are in brackets and not part of the sums.]
+  #text(size: 8.5pt, fill: plum)[#w.brackets]
 ]
 #v(4pt)
 #block(width: 100%, breakable: false, align(right, box(width: 88mm, {
   table(columns: (1fr, auto), stroke: none, inset: (x: 4pt, y: 3.5pt), align: (left, right),
     ..data.sums.map(row => (text(fill: soft, row.at(0)), row.at(1))).flatten(),
     table.hline(stroke: 1pt + pine),
-    text(size: 12pt, weight: "bold")[Payable #data.currency], text(size: 12pt, weight: "bold", data.payable),
+    text(size: 12pt, weight: "bold")[#w.payable #data.currency], text(size: 12pt, weight: "bold", data.payable),
   )
 })))
 #for reason in data.tax_reasons [#text(size: 9pt, fill: soft, reason) \ ]
 #v(10pt)
 #block(breakable: false)[
-  Prices hold until #data.valid_until. Payment #data.terms.
-  To accept, sign below and send this page to #data.rep.email, or tell #data.rep.name.
+  #w.hold #w.accept
   #v(26pt)
   #grid(columns: (1fr, 1fr), gutter: 14mm,
-    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[Place, date]],
-    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[Signature for #data.buyer.name]])
+    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[#w.place]],
+    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[#w.signature]])
 ]

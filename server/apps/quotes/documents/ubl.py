@@ -10,8 +10,8 @@ from decimal import Decimal
 from xml.etree import ElementTree as ET
 
 from apps.catalogue.models import TaxCategory
-from apps.quotes.documents.pdf import terms_text
 from apps.quotes.documents.seller import SELLER
+from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import QuoteLine, Revision
 
 ROOT = "urn:oasis:names:specification:ubl:schema:xsd:Quotation-2"
@@ -104,7 +104,7 @@ class _Writer:
     def _notes(self) -> Iterable[str]:
         if self.revision.message:
             yield self.revision.message
-        yield f"Payment {terms_text(self.revision.terms_days, self.revision.terms_end_of_month)}"
+        yield f"Payment {ENGLISH.terms(self.revision.terms_days, self.revision.terms_end_of_month)}"
         for row in self.rows:
             if row.kind == "note":
                 yield row.text

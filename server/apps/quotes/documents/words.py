@@ -1,0 +1,75 @@
+"""The words of the quote on paper, in each language that it is written in."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date
+
+MONTHS_DE = (
+    *("Januar", "Februar", "März", "April", "Mai", "Juni"),
+    *("Juli", "August", "September", "Oktober", "November", "Dezember"),
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Language:
+    """A language: its words by key, its decimal sign, and how it writes a day and payment terms."""
+
+    code: str
+    decimal: str
+    day: Callable[[date], str]
+    terms: Callable[[int, str], str]
+    words: dict[str, str]
+
+
+def _terms_en(days: int, end_of_month: str) -> str:
+    if end_of_month == "before":
+        return f"net {days} days after the end of the month"
+    return f"net {days} days" + (", end of month" if end_of_month else "")
+
+
+def _terms_de(days: int, end_of_month: str) -> str:
+    if end_of_month == "before":
+        return f"{days} Tage netto nach Monatsende"
+    return f"{days} Tage netto" + (", Monatsende" if end_of_month else "")
+
+
+ENGLISH = Language(
+    code="en",
+    decimal=".",
+    day=lambda day: f"{day.day} {day:%B %Y}",
+    terms=_terms_en,
+    words={
+        "quote": "Quote", "revision": "revision", "date": "Date", "valid_until": "Valid until", "payment": "Payment",
+        "reference": "Your reference", "contact": "Your contact", "item": "Item", "quantity": "Quantity", "unit": "Unit",
+        "price": "Price", "discount": "Disc.", "lines": "Lines", "document_discount": "Discount", "of_gross": "of the gross",
+        "net": "Net", "on": "on", "rounding": "Rounding", "payable": "Payable", "page": "Page", "per": "per",
+        "alternative": "Alternative", "option": "Option",
+        "brackets": "Alternatives and options are in brackets and not part of the sums.",
+        "hold": "Prices hold until {until}. Payment {terms}.",
+        "accept": "To accept, sign below and send this page to {mail}, or tell {name}.",
+        "place": "Place, date", "signature": "Signature for {buyer}",
+    },
+)  # fmt: skip
+GERMAN = Language(
+    code="de",
+    decimal=",",
+    day=lambda day: f"{day.day}. {MONTHS_DE[day.month - 1]} {day.year}",
+    terms=_terms_de,
+    words={
+        "quote": "Angebot", "revision": "Fassung", "date": "Datum", "valid_until": "Gültig bis", "payment": "Zahlung",
+        "reference": "Ihr Zeichen", "contact": "Ihr Kontakt", "item": "Artikel", "quantity": "Menge", "unit": "Einheit",
+        "price": "Preis", "discount": "Rabatt", "lines": "Positionen", "document_discount": "Nachlass",
+        "of_gross": "vom Brutto", "net": "Netto", "on": "auf", "rounding": "Rundung", "payable": "Zu zahlen", "page": "Seite",
+        "per": "je", "alternative": "Alternative", "option": "Option",
+        "brackets": "Alternativen und Optionen stehen in Klammern und zählen nicht zur Summe.",
+        "hold": "Die Preise gelten bis {until}. Zahlung {terms}.",
+        "accept": "Zum Annehmen unten unterschreiben und an {mail} senden, oder {name} Bescheid geben.",
+        "place": "Ort, Datum", "signature": "Unterschrift für {buyer}",
+    },
+)  # fmt: skip
+LANGUAGES = {language.code: language for language in (ENGLISH, GERMAN)}
+
+
+def language_of(code: str) -> Language:
+    """The language of a code; English where it is not written."""
+    return LANGUAGES.get(code, ENGLISH)
