@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from django.db.models import Q, QuerySet
 from django.http import HttpRequest, HttpResponse
-from ninja import Query, Router, Schema, Status
+from ninja import File, Query, Router, Schema, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
 from api.customers import customers_of
@@ -17,13 +17,16 @@ from api.shapes import Day, Id, Paged, PathId, Quantity, Version, Words, cut, to
 from apps.catalogue.models import Item
 from apps.catalogue.queries import unit_names
 from apps.journal.models import Change
+from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
 from apps.prices.flows import Moved, delete_record, kind_of, preview, save_record
+from apps.prices.importing import MOST_BYTES, import_records
 from apps.prices.kinds import KINDS, Kind, shown
 from apps.prices.queries import source_names
 from apps.quotes.checking import check_price
 from apps.quotes.moving import moved_quotes, open_revisions
+from routecore.casefile.writer import plain
 
 router = Router(tags=["prices"])
 Name = Annotated[str, StringConstraints(max_length=20)]
@@ -75,6 +78,36 @@ def check(request: HttpRequest, asked: Query[CheckIn]) -> CheckOut:
         names=source_names(customer),
         unit_names=unit_names(),
     )
+
+
+class PastOut(Schema):
+    """A price that was paid, per base unit, after all discounts."""
+
+    on: date
+    order: str
+    order_id: int
+    currency: str
+    quantity: str
+    price: str
+
+
+@router.get("/prices/past", response=list[PastOut], operation_id="past_prices")
+def past(request: HttpRequest, customer: Id, item: Id) -> list[PastOut]:
+    """What this customer paid for this item, oldest first."""
+    person = who(request)
+    sells(person)
+    pick(customers_of(person), customer, "customer")
+    return [
+        PastOut(
+            on=row.on,
+            order=row.order,
+            order_id=row.order_id,
+            currency=row.currency,
+            quantity=plain(row.quantity) or "0",
+            price=plain(row.price, 2) or "0",
+        )
+        for row in past_prices(customer, item)
+    ]
 
 
 class FieldOut(Schema):
@@ -295,3 +328,34 @@ def history(request: HttpRequest, name: Name, record: int = 0) -> list[ChangeOut
         )
         for row in rows.order_by("-at", "-pk")[:100]
     ]
+
+
+class RowFaultOut(Schema):
+    """A refused row: its number in the file, the field, and why."""
+
+    row: int
+    field: str
+    message: str
+
+
+class ReportOut(Schema):
+    """What a file would bring, or brought."""
+
+    rows: int
+    good: int
+    faults: list[RowFaultOut]
+
+
+@router.post("/prices/import/{name}", response=ReportOut, operation_id="import_price_records")
+def take_in(
+    request: HttpRequest, name: Name, file: File[UploadedFile], keep: bool = False
+) -> ReportOut:
+    """Try a CSV or XLSX file; with ``keep`` the good rows stay."""
+    report = import_records(
+        who(request), name, file.name or "", file.read(MOST_BYTES + 1), keep=keep
+    )
+    return ReportOut(
+        rows=report.rows,
+        good=report.good,
+        faults=[RowFaultOut(row=f.row, field=f.field, message=f.message) for f in report.faults],
+    )

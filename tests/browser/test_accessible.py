@@ -13,7 +13,8 @@ pytestmark = pytest.mark.browser
 AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text()
 RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 VIEWS = ["/today", "/deals", "/timetable", "/deals/new", "/deals/1", "/customers", "/customers/2",
-         "/quotes", "/quotes/2", "/orders", "/orders/3", "/forecast"]  # fmt: skip
+         "/quotes", "/quotes/2", "/quotes/2/compare", "/orders", "/orders/3", "/forecast",
+         "/prices?part=rules", "/prices?customer=2&item=2"]  # fmt: skip
 
 
 def serious(page: Page) -> list[tuple[str, str]]:

@@ -4,6 +4,7 @@ from datetime import timedelta
 from decimal import Decimal
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 import pytest
 
@@ -393,3 +394,79 @@ def test_pasted_rows_are_matched_and_doubts_are_named(world: World, as_ilse: Cal
         (None, None, None, ["quantity", "item"]),
     ]
     assert [c["code"] for c in rows[1]["candidates"]] == ["WIRE-2"]
+
+
+def test_past_prices_are_per_base_unit_after_all_discounts(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    make_order(
+        world.ilse,
+        issued.pk,
+        issued.version,
+        today=world.today,
+        now=timezone.now(),
+        close_deal=False,
+    )
+    query = {"customer": world.customer.pk, "item": world.wire.pk}
+    [point] = as_ilse("get", "prices/past", **query)
+    assert (point["quantity"], point["price"]) == ("300", "0.3225")  # 99.75 less 2.99, by 300 m
+    assert world.call(world.tomas).status("get", "prices/past", **query) == 404
+
+
+# ---- files --------------------------------------------------------------------------------
+
+HEAD = "List,Item,Unit,From,Price,per,Valid from,to\n"
+
+
+def send(caller: Caller, body: bytes, name: str = "prices.csv", keep: bool = True) -> Any:
+    file = SimpleUploadedFile(name, body)
+    return caller.client.post(
+        f"/api/prices/import/entries?keep={str(keep).lower()}", {"file": file}
+    )
+
+
+def test_a_file_takes_in_good_rows_and_reports_the_others(world: World) -> None:
+    rows = "base,POST-25,H87,200,35.00,1,,\nbase,NONE,H87,0,1,1,,\nbase,POST-25,H87,300,=1+1,1,,\n"
+    caller = world.call(world.admin)
+    tried = send(caller, (HEAD + rows).encode(), keep=False).json()
+    assert (tried["rows"], tried["good"]) == (3, 1)
+    assert [(f["row"], f["field"]) for f in tried["faults"]] == [(3, "item"), (4, "price")]
+    assert world.post.prices.count() == 2
+    assert send(caller, (HEAD + rows).encode()).json()["good"] == 1
+    assert world.post.prices.filter(from_quantity=200, price=D("35.00")).exists()
+
+
+def test_what_was_exported_comes_in_again(world: World) -> None:
+    caller = world.call(world.admin)
+    body = caller.ask("get", "prices/files/entries.xlsx").content
+    before = world.post.prices.count()
+    world.post.prices.all().delete()
+    world.wire.prices.all().delete()
+    answer = send(caller, body, "prices.xlsx").json()
+    assert (answer["good"], answer["faults"]) == (answer["rows"], [])
+    assert world.post.prices.count() == before
+
+
+@pytest.mark.parametrize(
+    ("name", "body", "code"),
+    [
+        ("prices.xlsm", b"x", "unknown_format"),
+        ("prices.xlsx", b"no archive", "unreadable"),
+        ("prices.csv", "Preis für Äpfel".encode("latin-1"), "encoding"),
+        ("prices.csv", b"Item,Price\nPOST-25,1\n", "no_heading"),
+        ("prices.csv", b"x" * 5_000_001, "too_big"),
+    ],
+)
+def test_a_file_that_cannot_be_read_says_why(
+    world: World, name: str, body: bytes, code: str, snapshot: Any
+) -> None:
+    before = snapshot()
+    refused = send(world.call(world.admin), body, name)
+    assert (refused.status_code, refused.json()["code"]) == (422, code)
+    assert snapshot() == before
+
+
+def test_only_an_administrator_imports(world: World, as_ilse: Caller) -> None:
+    answer = send(as_ilse, (HEAD + "base,POST-25,H87,200,35.00,1,,\n").encode())
+    assert answer.status_code == 403
+    assert world.post.prices.count() == 2

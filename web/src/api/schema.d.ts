@@ -692,6 +692,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/prices/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Past
+         * @description What this customer paid for this item, oldest first.
+         */
+        get: operations["past_prices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/prices/kinds": {
         parameters: {
             query?: never;
@@ -814,6 +834,26 @@ export interface paths {
         get: operations["price_history"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/import/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take In
+         * @description Try a CSV or XLSX file; with ``keep`` the good rows stay.
+         */
+        post: operations["import_price_records"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2732,6 +2772,27 @@ export interface components {
             };
         };
         /**
+         * PastOut
+         * @description A price that was paid, per base unit, after all discounts.
+         */
+        PastOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Order */
+            order: string;
+            /** Order Id */
+            order_id: number;
+            /** Currency */
+            currency: string;
+            /** Quantity */
+            quantity: string;
+            /** Price */
+            price: string;
+        };
+        /**
          * FieldOut
          * @description A field of a kind of record.
          */
@@ -2866,6 +2927,30 @@ export interface components {
             before: string;
             /** After */
             after: string;
+        };
+        /**
+         * ReportOut
+         * @description What a file would bring, or brought.
+         */
+        ReportOut: {
+            /** Rows */
+            rows: number;
+            /** Good */
+            good: number;
+            /** Faults */
+            faults: components["schemas"]["RowFaultOut"][];
+        };
+        /**
+         * RowFaultOut
+         * @description A refused row: its number in the file, the field, and why.
+         */
+        RowFaultOut: {
+            /** Row */
+            row: number;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
         };
         /**
          * OrderFilters
@@ -4226,6 +4311,29 @@ export interface operations {
             };
         };
     };
+    past_prices: {
+        parameters: {
+            query: {
+                customer: number;
+                item: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastOut"][];
+                };
+            };
+        };
+    };
     list_price_kinds: {
         parameters: {
             query?: never;
@@ -4416,6 +4524,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeOut"][];
+                };
+            };
+        };
+    };
+    import_price_records: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+            };
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportOut"];
                 };
             };
         };

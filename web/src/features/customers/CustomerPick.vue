@@ -21,7 +21,9 @@ const options = computed(() => {
     .map((row) => ({ value: String(row.id), label: row.name, detail: row.town }))
   const typed = words.value.trim() || fresh.value
   const known = rows.some((row) => row.label.toLowerCase() === typed.toLowerCase())
-  if (props.mayMake && typed && !known) {
+  // Not before the answer is there: a customer that exists must not be offered as new.
+  const settled = found.isSuccess.value && !found.isPlaceholderData.value
+  if (props.mayMake && typed && !known && settled) {
     rows.push({ value: NEW + typed, label: `${typed}`, detail: 'new customer' })
   }
   return rows

@@ -106,6 +106,37 @@ const history = () =>
       }),
     )
   })
+const file = ref<File | null>(null)
+const report = ref<Shapes['ReportOut'] | null>(null)
+
+/** A file is tried first: what it would bring, and every row that is refused. */
+function tryFile(event: Event): void {
+  const input = event.target as HTMLInputElement
+  file.value = input.files?.[0] ?? null
+  input.value = ''
+  if (file.value) void send(false)
+}
+async function takeIn(): Promise<void> {
+  if (!(await send(true))) return
+  say(`${count(report.value?.good ?? 0, 'row')} taken in.`)
+  report.value = null
+  await client.invalidateQueries({ queryKey: ['price-records'] })
+}
+function send(keep: boolean): Promise<boolean> {
+  return act(async () => {
+    report.value = await take(
+      api.POST('/api/prices/import/{name}', {
+        params: { path: { name }, query: { keep } },
+        body: { file: file.value as unknown as string },
+        bodySerializer: (body) => {
+          const form_ = new FormData()
+          form_.append('file', body.file as unknown as Blob)
+          return form_
+        },
+      }),
+    )
+  })
+}
 function numeric(field: Shapes['FieldOut']): boolean {
   return field.kind === 'decimal'
 }
@@ -121,8 +152,28 @@ function numeric(field: Shapes['FieldOut']): boolean {
       @change="words = ($event.target as HTMLInputElement).value"
     />
     <button v-if="keeps" class="btn small" @click="edit(null)">Add one</button>
+    <label v-if="keeps" class="btn small file"
+      >Import a file<input type="file" accept=".csv,.xlsx" @change="tryFile"
+    /></label>
     <ExportLinks :path="`/api/prices/files/${name}`" :values="{ words }" />
   </div>
+  <section v-if="report" class="card fold" role="status">
+    <p>
+      <b>{{ report.good }} of {{ count(report.rows, 'row') }} in {{ file?.name }} are good.</b>
+      {{ report.faults.length ? 'The others are refused:' : '' }}
+    </p>
+    <ul class="faults">
+      <li v-for="f in report.faults" :key="f.row">
+        Row {{ f.row }}, {{ f.field }}: {{ f.message }}
+      </li>
+    </ul>
+    <p class="acts">
+      <button class="btn act" :disabled="busy || !report.good" @click="takeIn">
+        Take in {{ count(report.good, 'row') }}
+      </button>
+      <button class="btn quiet" @click="report = null">Not now</button>
+    </p>
+  </section>
   <form v-if="open !== null" class="card fold" @submit.prevent="save">
     <div class="form">
       <label
@@ -216,6 +267,19 @@ function numeric(field: Shapes['FieldOut']): boolean {
 }
 .find {
   width: 270px;
+}
+.file input {
+  position: absolute;
+  width: 1px;
+  opacity: 0;
+}
+.file:focus-within {
+  outline: 2px solid var(--focus);
+  outline-offset: 2px;
+}
+.faults {
+  max-height: 200px;
+  overflow: auto;
 }
 .wide {
   grid-column: span 2;

@@ -23,6 +23,7 @@ const props = defineProps<{
   currency: string
   editable: boolean
   margin: boolean
+  customer: number
 }>()
 const emit = defineEmits<{
   change: [lines: DeskLine[]]
@@ -390,6 +391,7 @@ defineExpose({
                 :editable="editable"
                 :margin="margin"
                 :line="line"
+                :customer="customer"
                 :above="n > 0"
                 @reach="(quantity) => put(n, { quantity })"
                 @reason="(price_reason) => put(n, { price_reason })"

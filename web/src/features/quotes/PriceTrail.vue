@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
 import { day, figure, units as counted } from '@/shared/format'
+import PastPrices from './PastPrices.vue'
 import type { DeskLine } from './useDesk'
 
 type Priced = Shapes['PricedOut']['lines'][number]
@@ -19,6 +20,7 @@ const props = defineProps<{
   currency: string
   editable: boolean
   margin: boolean
+  customer?: number
 }>()
 const emit = defineEmits<{
   reach: [quantity: string]
@@ -117,6 +119,12 @@ const shownAbove = computed(() => props.above && props.editable)
       Split: {{ counted(priced.split.covered, unit(line.unit)) }} from agreement
       {{ priced.split.agreement }}, {{ figure(priced.split.rest) }} at this price
     </button>
+    <PastPrices
+      v-if="customer && line.item"
+      :customer="customer"
+      :item="line.item.id"
+      :unit="unit(line.item.base_unit)"
+    />
     <div v-if="editable" class="acts">
       <label v-if="line.price !== null" class="why"
         ><small>Agreed because</small>

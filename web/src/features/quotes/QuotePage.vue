@@ -489,6 +489,7 @@ const discard = () =>
         :currency="data.currency"
         :editable="draft"
         :margin="sees"
+        :customer="data.customer_id"
         @change="changeLines"
         @undo="undo"
         @paste="paste"

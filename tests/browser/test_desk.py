@@ -1,0 +1,132 @@
+"""The desk in full: pasted rows, agreed prices, alternatives, sign-off, solving, comparing, prices."""
+
+from collections.abc import Callable
+import re
+
+from playwright.sync_api import Page, expect
+import pytest
+
+from ops.stack import Stack
+from tests.browser.test_route import expect_sums, fill_line, make_deal
+
+pytestmark = pytest.mark.browser
+PASTE = """text => {
+  const data = new DataTransfer(); data.setData('text/plain', text)
+  document.activeElement.dispatchEvent(
+    new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))
+}"""
+
+
+def start(page: Page, stack: Stack, title: str) -> None:
+    make_deal(page, stack, title, "Stonebeck Farm")
+    page.get_by_role("button", name="Start a quote").click()
+    expect(page.locator("[data-cell='0:0']")).to_be_focused()
+
+
+def saved(page: Page) -> None:
+    expect(page.get_by_role("status")).to_contain_text("saved")
+
+
+def test_pasted_rows_are_matched_and_doubtful_ones_wait(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    start(page, stack, "Rows from a sheet")
+    page.evaluate(PASTE, "Artikel\tMenge\nPOS-250\t1.200,5\nchestnut\t10\nnothing\tmany")
+    panel = page.get_by_role("form", name="Pasted rows")
+    expect(panel.get_by_role("row")).to_have_count(4)
+    expect(panel.get_by_role("button", name="Add 1 line")).to_be_visible()
+    panel.get_by_label("Item of row 3").select_option(label="POS-200 Chestnut post 200 cm, pointed")
+    panel.get_by_role("button", name="Add 2 lines").click()
+    expect(page.locator("[data-cell='0:2']")).to_have_text("1\xa0200.5")
+    expect(page.locator("[data-cell='1:0']")).to_have_text("POS-200")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.locator("[data-cell='1:0']")).to_have_count(0)
+
+
+def test_an_agreed_price_asks_why_and_beyond_the_limit_a_lead_signs_off(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    start(page, stack, "A price to be signed")
+    fill_line(page, "POS-300", "20")
+    page.locator("[data-cell='0:4']").click()
+    page.keyboard.type("18")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("grid")).to_contain_text("has a price agreed by hand: say why.")
+    page.locator("[data-cell='0:4']").click()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_text("The rules would give")).to_be_visible()
+    page.get_by_label("Agreed because").fill("Matches the offer of last year")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("grid")).not_to_contain_text("say why")
+    saved(page)
+    page.get_by_role("button", name=re.compile("Sign-off needed")).click()
+    page.get_by_label("Why it should be signed off").fill("They order every winter")
+    page.get_by_role("button", name="Ask for a sign-off").click()
+    expect(page.get_by_role("button", name=re.compile("Sign-off asked"))).to_be_visible()
+    quote = page.url
+    page.get_by_role("button", name="Ilse Brandvold").click()
+    page.get_by_role("button", name="Sign out").click()
+
+    page = sign_in("petra")
+    page.get_by_role("link", name=re.compile("^Sign off Q-")).click()
+    page.get_by_role("button", name=re.compile("Sign-off asked")).click()
+    page.get_by_label("A word to the rep").fill("Once")
+    page.get_by_role("button", name="Sign off", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("Signed off"))).to_be_visible()
+    assert page.url == quote
+
+
+def test_alternatives_stand_in_brackets_and_a_target_is_solved(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    start(page, stack, "Two ways")
+    fill_line(page, "NET-730", "4")
+    fill_line(page, "NET-740", "4")
+    saved(page)
+    page.locator("[data-cell='1:2']").click()
+    page.keyboard.press("Alt+a")
+    expect(page.locator("tr.alternative")).to_contain_text("(1\xa0352.00)")
+    expect_sums(page, Lines="1 248.00")
+    page.locator("[data-cell='0:2']").click()
+    page.keyboard.press("Alt+h")
+    page.keyboard.type("North field")
+    page.keyboard.press("Enter")
+    expect(page.locator("tr.heading")).to_contain_text("North field")
+    saved(page)
+    page.locator("summary", has_text="More").click()
+    page.get_by_role("button", name="Solve for…").click()
+    page.get_by_label("Should come to").fill("1450")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Take the amount").click()
+    expect_sums(page, Payable="1 450.00")
+
+
+def test_a_price_change_is_looked_at_before_it_is_made(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("admin")
+    page.goto(f"{stack.url}/prices?part=rules")
+    row = page.get_by_role("row", name=re.compile("WHOLE-ORDER"))
+    row.get_by_role("button", name="Change").click()
+    page.get_by_label("Tiers").fill("from 20000: 3 %")
+    page.get_by_role("button", name="What would move?").click()
+    expect(page.get_by_text(re.compile(r"[1-9]\d* of \d+ open quotes would move"))).to_be_visible()
+    page.get_by_role("button", name="Save").click()
+    expect(row).to_contain_text("from 20000: 3 %")
+    row.get_by_role("button", name="Change").click()
+    page.get_by_role("button", name="Who changed it").click()
+    expect(page.get_by_text(re.compile("Wyn Hallory: Tiers .* → from 20000: 3 %"))).to_be_visible()
+
+
+def test_the_price_check_shows_the_price_and_the_next_break(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("tomas")
+    page.goto(f"{stack.url}/prices?customer=12&item=2&quantity=90")
+    expect(page.get_by_text("Chestnut post 250 cm, pointed for Fellgate Orchards")).to_be_visible()
+    expect(
+        page.get_by_text(re.compile("With 100 pieces: .* less than the present one"))
+    ).to_be_visible()
