@@ -44,7 +44,7 @@ def take(page: Page, url: str, name: str, folder: Path) -> None:
     """One picture; the desk with its second line folded out."""
     page.goto(url)
     page.wait_for_load_state("networkidle")
-    if "/quotes/" in url:
+    if url.endswith("/quotes/2"):
         page.locator("button.n").nth(1).click()
     page.wait_for_timeout(400)
     page.screenshot(path=folder / f"{name}.png")

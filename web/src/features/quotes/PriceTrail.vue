@@ -120,7 +120,7 @@ const shownAbove = computed(() => props.above && props.editable)
       {{ priced.split.agreement }}, {{ figure(priced.split.rest) }} at this price
     </button>
     <PastPrices
-      v-if="customer && line.item"
+      v-if="customer && line.item && !editable"
       :customer="customer"
       :item="line.item.id"
       :unit="unit(line.item.base_unit)"
@@ -155,6 +155,13 @@ const shownAbove = computed(() => props.above && props.editable)
       </button>
       <button class="btn small" @click="emit('words', 'heading')">Heading above</button>
       <button class="btn small" @click="emit('words', 'note')">Note above</button>
+      <PastPrices
+        v-if="customer && line.item"
+        class="past"
+        :customer="customer"
+        :item="line.item.id"
+        :unit="unit(line.item.base_unit)"
+      />
     </div>
   </div>
 </template>
@@ -208,6 +215,9 @@ small {
   gap: 6px;
   flex-basis: 100%;
   align-items: center;
+}
+.past {
+  margin-left: auto;
 }
 .why {
   display: flex;
