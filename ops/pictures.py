@@ -53,7 +53,7 @@ def take(page: Page, url: str, name: str, folder: Path) -> None:
 def rule(page: Page, url: str, folder: Path) -> None:
     """A rule that is about to change, and what would move."""
     page.goto(url)
-    page.get_by_role("button", name="Change").nth(0).click()
+    page.get_by_role("button", name="Change", exact=True).nth(0).click()
     page.get_by_label("Tiers").fill("from 150: 3 %; from 400: 5 %")
     page.get_by_role("button", name="What would move?").click()
     page.get_by_text("would move.").wait_for()

@@ -26,8 +26,8 @@ OPERATIONS = [
 def bodies(operation: dict[str, Any]) -> list[Any]:
     """Junk for every field of the body, one at a time, and junk instead of the body."""
     content = operation.get("requestBody", {}).get("content", {})
-    if not content:
-        return [None]
+    if "application/json" not in content:  # nothing, or a file: what is sent is none
+        return [None, *JUNK[:6]]
     name = content["application/json"]["schema"]["$ref"].rsplit("/", 1)[1]
     fields = SCHEMA["components"]["schemas"][name]["properties"]
     good = {"version": 1, "title": "t", "text": "t", "kind": "note", "close_deal": False}
