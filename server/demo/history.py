@@ -66,18 +66,19 @@ def _invoice(
     gross = Decimal(random.randrange(18_000, 520_000)) / 100
     if habit == "limit":
         gross /= 4
+    due = Terms(days=customer.terms_days, end_of_month=customer.terms_end_of_month).due(on)
     invoice = InvoiceFactory(
         number=f"INV-{number}",
         customer=customer,
         on=on,
-        due_on=Terms(days=customer.terms_days, end_of_month=customer.terms_end_of_month).due(on),
+        due_on=due,
         gross=gross.quantize(Decimal("0.01")),
         base_rate=rate_on(customer.currency, on),
     )
     least, most = PAYS_AFTER[habit]
     paid_on = on + timedelta(days=random.randrange(least, most))
-    if customer.name in STORIES and paid_on > today > invoice.due_on:
-        paid_on = invoice.due_on  # what is overdue there is told by OPEN alone
+    if customer.name in STORIES and paid_on > today > due:
+        paid_on = due  # what is overdue there is told by OPEN alone
     if paid_on <= today:
         _pay(invoice, paid_on, invoice.gross)
     elif habit == "slow" and random.random() < 0.4:
