@@ -253,7 +253,7 @@ def test_two_people_on_one_draft_are_told_and_lose_nothing(
     sign_in: Callable[[str], Page], stack: Stack, faults: list[str]
 ) -> None:
     page = sign_in("ilse")
-    page.goto(f"{stack.url}/quotes?state=draft")
+    page.goto(f"{stack.url}/quotes?state=draft&words=Hazelmoor")
     page.get_by_role("link", name=re.compile("Q-")).first.click()
     expect(page.locator("[data-cell='0:2']")).to_be_visible()
     other = page.context.new_page()

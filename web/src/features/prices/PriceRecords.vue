@@ -235,7 +235,7 @@ function numeric(field: Shapes['FieldOut']): boolean {
     </ul>
   </form>
   <LoadState v-if="!data" :error="error" @again="refetch()" />
-  <section v-else class="card scroll">
+  <section v-else class="card scroll" tabindex="0" role="region" :aria-label="kind.label">
     <EmptyState v-if="!data.rows.length" title="Nothing here yet"
       >What is agreed of this kind stands here.</EmptyState
     >

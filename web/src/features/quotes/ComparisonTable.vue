@@ -25,7 +25,7 @@ function differs(pair: Shapes['PairOut'] | undefined): boolean {
 </script>
 
 <template>
-  <section class="card scroll">
+  <section class="card scroll" tabindex="0" role="region" aria-label="Lines side by side">
     <table class="list">
       <thead>
         <tr>
