@@ -38,6 +38,7 @@ def run_in_foreground() -> None:
     stack = of_application(tied=True)
     stack.refuse_busy_ports()
     signal.signal(signal.SIGTERM, asked_to_stop)
+    signal.signal(signal.SIGINT, asked_to_stop)
     pause = float(os.environ.get("VIVID_RESTART_SECONDS", "10"))
     try:
         stack.bring_up()
