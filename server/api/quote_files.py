@@ -1,6 +1,7 @@
 """A revision's documents: PDF, price case, sheet, UBL."""
 
 import json
+from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
@@ -8,27 +9,32 @@ from ninja import Router
 from api.export import TYPES
 from api.shapes import PathId, who
 from apps.errors import Forbidden
+from apps.quotes.buyer import buyer_of
 from apps.quotes.casefiles import case_of
 from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.documents.sheet import workbook_of
 from apps.quotes.documents.ubl import quotation_of
-from apps.quotes.flows import buyer_of, own_revision
+from apps.quotes.flows import own_revision
 from apps.quotes.models import QuotePaper
+from apps.quotes.papers import current_template
 
 router = Router(tags=["quotes"])
 
 
 @router.get("/revisions/{revision_id}/pdf", operation_id="get_pdf")
-def pdf(request: HttpRequest, revision_id: PathId) -> HttpResponse:
-    """The document as it left the house; of a draft, a preview that says so."""
+def pdf(
+    request: HttpRequest, revision_id: PathId, paper: Literal["", "short", "detailed"] = ""
+) -> HttpResponse:
+    """The document as it left the house; of a draft, a preview on its paper or the one named."""
     row = own_revision(who(request), revision_id)
-    paper = QuotePaper.objects.filter(revision=row).first()
-    if paper:
-        body = bytes(paper.pdf)
+    kept = QuotePaper.objects.filter(revision=row).first()
+    if kept:
+        body = bytes(kept.pdf)
     else:
         row.buyer = buyer_of(row.quote)
-        body = make_pdf(row, list(row.lines.select_related("item")))
-    name = f"{row.quote.number}-{row.letter}{'' if paper else '-draft'}.pdf"
+        lines = list(row.lines.select_related("item").prefetch_related("item__units"))
+        body = make_pdf(row, lines, current_template(paper or row.paper))
+    name = f"{row.quote.number}-{row.letter}{'' if kept else '-draft'}.pdf"
     return HttpResponse(
         body,
         content_type="application/pdf",

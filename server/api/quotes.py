@@ -258,6 +258,7 @@ class QuoteOut(Schema):
     tax_categories: dict[str, str]
     buyer_reference: str
     message: str
+    paper: str
     lines: list[DeskLine]
     priced: PricedOut
     problems: list[ProblemOut]
@@ -417,6 +418,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         discount_amount=plain(revision.discount_amount, 2),
         buyer_reference=revision.buyer_reference,
         message=revision.message,
+        paper=revision.paper,
         discount_on=revision.discount_on,
         charges=[ChargeOut(**row) for row in revision.charges],
         tax_categories=dict(TaxCategory.objects.values_list("code", "name")),
@@ -525,6 +527,7 @@ class DraftIn(Schema):
     charges: Annotated[list[ChargeIn], Field(max_length=10)] = []
     buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
     message: Text = ""
+    paper: Literal["short", "detailed"] = "short"
     contact_id: Id | None = None
 
 

@@ -12,6 +12,7 @@ from api import (
     go,
     health,
     orders,
+    papers,
     people,
     prices,
     quote_acts,
@@ -30,7 +31,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, deals, customers, catalogue, quotes, quote_acts, quote_files, compare),
+    *(people, today, deals, customers, catalogue, quotes, quote_acts, quote_files, compare, papers),
     *(prices, orders, forecast, go, health),
 )
 for area in AREAS:

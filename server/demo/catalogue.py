@@ -103,7 +103,11 @@ def make_catalogue(today: date) -> None:
     standard = TaxCategoryFactory(code="standard", name="Standard rate", percent="20")
     reduced = TaxCategoryFactory(code="reduced", name="Reduced rate", percent="10")
     TaxCategoryFactory(
-        code="export", name="Export", percent="", reason="Export: free of tax at delivery abroad."
+        code="export",
+        name="Export",
+        percent="",
+        reason="Export: free of tax at delivery abroad.",
+        reason_de="Ausfuhrlieferung: steuerfrei.",
     )
     base = PriceListFactory(code="base", name="Base list", currency="EUR")
     PriceListFactory(

@@ -78,6 +78,11 @@ export const router = createRouter({
       meta: { title: 'Prices' },
     },
     {
+      path: '/papers',
+      component: () => import('./features/papers/PapersPage.vue'),
+      meta: { title: 'Quote papers' },
+    },
+    {
       path: '/forecast',
       component: () => import('./features/forecast/ForecastPage.vue'),
       meta: { title: 'Forecast' },

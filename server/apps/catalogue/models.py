@@ -29,6 +29,7 @@ class TaxCategory(models.Model):
     code = models.CharField(max_length=20, primary_key=True)
     name = models.CharField(max_length=60)
     reason = models.CharField(max_length=200, blank=True)
+    reason_de = models.CharField(max_length=200, blank=True)
 
 
 class TaxComponent(models.Model):

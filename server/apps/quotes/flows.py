@@ -22,8 +22,10 @@ from apps.numbering.flows import next_number
 from apps.people.access import owned, pick, pick_locked, sells
 from apps.people.models import User
 from apps.prices.queries import limits_of
+from apps.quotes.buyer import buyer_of
 from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
+from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, draft_lines, question_of, stored_form
 from apps.quotes.signing import require_sign_off
 from routecore.casefile.writer import plain
@@ -45,6 +47,7 @@ class Draft:
     charges: Sequence[Mapping[str, str | None]] = ()
     buyer_reference: str = ""
     message: str = ""
+    paper: str = "short"
     contact_id: int | None = None
 
 
@@ -121,6 +124,7 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     revision.charges = [dict(charge) for charge in draft.charges]
     revision.buyer_reference = draft.buyer_reference.strip()
     revision.message = draft.message.strip()
+    revision.paper = draft.paper
     _set_contact(revision.quote, draft.contact_id)
     _note_price(who, revision, draft.lines)
     write_lines(revision, draft.lines)
@@ -246,7 +250,7 @@ def issue_revision(
     revision.on = today
     if revision.valid_until < today:
         raise Refused("lapsed_draft", "The validity lies in the past.", path="valid_until")
-    lines = list(revision.lines.select_related("item"))
+    lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
     priced, excesses = _note_price(who, revision, draft_lines(lines))
     _refuse_problems(revision, lines)
     if excesses:
@@ -261,7 +265,9 @@ def issue_revision(
     revision.issued_by = who
     revision.issued_at = now
     revision.version += 1
-    QuotePaper.objects.create(revision=revision, pdf=make_pdf(revision, lines))
+    QuotePaper.objects.create(
+        revision=revision, pdf=make_pdf(revision, lines, current_template(revision.paper))
+    )
     revision.save()
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("draft", "issued")})
     if quote.deal_id:
@@ -317,22 +323,6 @@ def _freeze_lines(lines: list[QuoteLine], priced: PricedDocument) -> None:
     )
 
 
-def buyer_of(quote: Quote) -> dict[str, object]:
-    """The buyer's name, contact and invoice address as they are now, to be frozen."""
-    customer = quote.customer
-    address = customer.addresses.filter(kind="invoice").first()
-    return {
-        "name": customer.name,
-        "number": customer.number,
-        "contact": quote.contact.name if quote.contact else "",
-        "tax_number": customer.tax_number,
-        "street": address.street if address else "",
-        "postcode": address.postcode if address else "",
-        "town": address.town if address else "",
-        "country": address.country if address else "",
-    }
-
-
 @transaction.atomic
 def revise(who: User, quote_id: int, *, today: date) -> Revision:
     """A new draft revision with everything of the newest issued one, priced as of today."""
@@ -358,7 +348,7 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
 
 KEPT_BY_A_REVISION = (
     *("discount_percent", "discount_amount", "discount_on", "charges"),
-    *("buyer_reference", "message"),
+    *("buyer_reference", "message", "paper"),
 )
 
 
@@ -428,7 +418,7 @@ def copy_quote(who: User, revision_id: int, customer_id: int, *, today: date) ->
         )
         for line in draft_lines(source.lines.all())
     ]
-    made.message = source.message
+    made.message, made.paper = source.message, source.paper
     write_lines(made, lines)
     _note_price(who, made, lines)
     made.version += 1

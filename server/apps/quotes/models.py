@@ -13,6 +13,7 @@ from apps.columns import (
 )
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
+from apps.quotes.documents.look import PAPERS
 
 
 class Quote(models.Model):
@@ -54,6 +55,7 @@ class Revision(models.Model):
     terms_end_of_month = models.CharField(max_length=6, blank=True)
     buyer_reference = models.CharField(max_length=60, blank=True)
     message = models.CharField(max_length=1000, blank=True)
+    paper = models.CharField(max_length=8, default="short")
     buyer = models.JSONField(default=dict)
     priced = models.JSONField(default=dict)
     lines_net = amount_column(default=0)
@@ -84,6 +86,7 @@ class Revision(models.Model):
                 | models.Q(discount_amount__isnull=True),
                 name="revision_one_discount",
             ),
+            one_of("paper", tuple(PAPERS), "revision_paper_known"),
         ]
 
 
@@ -131,9 +134,34 @@ class QuoteLine(models.Model):
 class QuotePaper(models.Model):
     """The document that left the house, exactly as it did."""
 
-    revision = models.OneToOneField(Revision, on_delete=models.CASCADE, related_name="paper")
+    revision = models.OneToOneField(Revision, on_delete=models.CASCADE, related_name="document")
     pdf = models.BinaryField()
     made_at = models.DateTimeField(auto_now_add=True)
+
+
+class TemplateEdition(models.Model):
+    """A state of a document template; the newest of a paper counts, without one what ships.
+
+    None is ever changed or taken away, so there is always a way back.
+    """
+
+    paper = models.CharField(max_length=8)
+    number = models.PositiveIntegerField()
+    look = models.JSONField()
+    wording = models.JSONField(default=dict)
+    source = models.TextField(blank=True)
+    remark = models.CharField(max_length=200, blank=True)
+    saved_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    saved_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["paper", "-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["paper", "number"], name="template_edition_once"),
+            one_of("paper", tuple(PAPERS), "template_paper_known"),
+        ]
 
 
 class SignOff(models.Model):

@@ -561,7 +561,7 @@ export interface paths {
         };
         /**
          * Pdf
-         * @description The document as it left the house; of a draft, a preview that says so.
+         * @description The document as it left the house; of a draft, a preview on its paper or the one named.
          */
         get: operations["get_pdf"];
         put?: never;
@@ -666,6 +666,86 @@ export interface paths {
         get: operations["price_again"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Papers
+         * @description Every paper with its last 50 editions. One query a paper.
+         */
+        get: operations["list_papers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trial
+         * @description The template on a quote, to look at; nothing is kept.
+         */
+        post: operations["try_paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{paper}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save
+         * @description Keep a new edition; 409 where somebody kept one meanwhile.
+         */
+        post: operations["save_paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/{paper}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Back
+         * @description An earlier edition again, as the newest.
+         */
+        post: operations["paper_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2314,6 +2394,8 @@ export interface components {
             buyer_reference: string;
             /** Message */
             message: string;
+            /** Paper */
+            paper: string;
             /** Lines */
             lines: components["schemas"]["DeskLine"][];
             priced: components["schemas"]["PricedOut"];
@@ -2545,6 +2627,12 @@ export interface components {
              * @default
              */
             message: string;
+            /**
+             * Paper
+             * @default short
+             * @enum {string}
+             */
+            paper: "short" | "detailed";
             /** Contact Id */
             contact_id?: number | null;
         };
@@ -2718,6 +2806,157 @@ export interface components {
             before: string | null;
             /** After */
             after: string | null;
+        };
+        /**
+         * EditionOut
+         * @description An edition; number 0 is the one that ships.
+         */
+        EditionOut: {
+            /** Number */
+            number: number;
+            /** Saved By */
+            saved_by: string;
+            /** Saved At */
+            saved_at: string | null;
+            /** Remark */
+            remark: string;
+            look: components["schemas"]["LookShape"];
+            /** Wording */
+            wording: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Source */
+            source: string;
+        };
+        /**
+         * LookShape
+         * @description What is set without code.
+         */
+        LookShape: {
+            /** Accent */
+            accent: string;
+            /** Size */
+            size: string;
+            /** Columns */
+            columns: string[];
+            /** Trail */
+            trail: boolean;
+            /** Tax Rows */
+            tax_rows: boolean;
+            /** Route */
+            route: boolean;
+            /** Signature */
+            signature: boolean;
+        };
+        /**
+         * PaperOut
+         * @description A paper with its editions, the newest first; the first of them counts.
+         */
+        PaperOut: {
+            /** Paper */
+            paper: string;
+            /** Editions */
+            editions: components["schemas"]["EditionOut"][];
+        };
+        /**
+         * PapersOut
+         * @description The papers, and what can be chosen and worded on them.
+         */
+        PapersOut: {
+            /** Papers */
+            papers: components["schemas"]["PaperOut"][];
+            /** Columns */
+            columns: string[];
+            /** Sizes */
+            sizes: string[];
+            /** Sentences */
+            sentences: string[];
+            /** Facts */
+            facts: string[];
+            /** Shipped Words */
+            shipped_words: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Shipped Layout */
+            shipped_layout: string;
+        };
+        /**
+         * TrialOut
+         * @description The pages as PNG pictures, in base64.
+         */
+        TrialOut: {
+            /** Pages */
+            pages: string[];
+        };
+        /**
+         * TrialIn
+         * @description A template to try: on which quote, in which language.
+         */
+        TrialIn: {
+            look: components["schemas"]["LookShape"];
+            /**
+             * Wording
+             * @default {}
+             */
+            wording: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** Revision Id */
+            revision_id?: number | null;
+            /**
+             * Language
+             * @default en
+             */
+            language: string;
+        };
+        /**
+         * EditionIn
+         * @description A new edition, made from the one numbered ``based_on``.
+         */
+        EditionIn: {
+            look: components["schemas"]["LookShape"];
+            /**
+             * Wording
+             * @default {}
+             */
+            wording: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /**
+             * Source
+             * @default
+             */
+            source: string;
+            /** Based On */
+            based_on: number;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
+        };
+        /**
+         * BackIn
+         * @description The edition to go back to, and the one that counts now.
+         */
+        BackIn: {
+            /** Based On */
+            based_on: number;
+            /** To */
+            to: number;
         };
         /**
          * CheckIn
@@ -4161,7 +4400,9 @@ export interface operations {
     };
     get_pdf: {
         parameters: {
-            query?: never;
+            query?: {
+                paper?: "" | "short" | "detailed";
+            };
             header?: never;
             path: {
                 revision_id: number;
@@ -4281,6 +4522,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparisonOut"];
+                };
+            };
+        };
+    };
+    list_papers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PapersOut"];
+                };
+            };
+        };
+    };
+    try_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+        };
+    };
+    save_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper: "short" | "detailed";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditionIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionOut"];
+                };
+            };
+        };
+    };
+    paper_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                paper: "short" | "detailed";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditionOut"];
                 };
             };
         };

@@ -82,6 +82,9 @@ async function leave(): Promise<void> {
           {{ me?.name }}
         </button>
         <ul v-if="open === 'person'" class="drop right" @click="open = ''">
+          <li v-if="me?.role === 'admin'">
+            <RouterLink to="/papers">Quote papers</RouterLink>
+          </li>
           <li>
             <button @click="toggleTheme">{{ isDark ? 'Light paper' : 'Dark paper' }}</button>
           </li>

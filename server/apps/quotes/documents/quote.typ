@@ -1,9 +1,10 @@
 // The quote on paper. All text arrives finished in `data`; nothing is computed here.
 #let data = json(bytes(sys.inputs.data))
 #let w = data.words
+#let look = data.look
 #let pine = rgb("#12332B")
 #let soft = rgb("#50655D")
-#let coral = rgb("#C23A1B")
+#let accent = rgb(look.accent)
 #let hair = rgb("#DCD6C6")
 #let plum = rgb("#74399A")
 #set document(title: "Quote " + data.number + " " + data.letter, author: data.seller.name)
@@ -20,7 +21,7 @@
       align(right)[#w.quote #data.number #data.letter \ #w.page #counter(page).display("1 / 1", both: true)])
   ],
 )
-#set text(font: "Hanken Grotesk", size: 9.5pt, fill: pine, number-width: "tabular", lang: data.language)
+#set text(font: "Hanken Grotesk", size: float(look.size) * 1pt, fill: pine, number-width: "tabular", lang: data.language)
 #set par(leading: 0.6em)
 
 #grid(columns: (1fr, auto), align: (left + horizon, right + horizon),
@@ -28,13 +29,13 @@
   text(size: 9pt, fill: soft)[#data.seller.email])
 #v(-2pt)
 // The route's line, with a ring where this document stands.
-#box(width: 100%, height: 10pt, {
+#if look.route [#box(width: 100%, height: 10pt, {
   place(dy: 4pt, line(length: 100%, stroke: 2pt + pine))
   place(dx: 0pt, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
-  place(dx: 33%, dy: -0.5pt, circle(radius: 4.6pt, fill: white, stroke: 2pt + coral))
+  place(dx: 33%, dy: -0.5pt, circle(radius: 4.6pt, fill: white, stroke: 2pt + accent))
   place(dx: 66%, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
   place(dx: 99%, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
-})
+})] else [#line(length: 100%, stroke: 2pt + accent)]
 #v(16pt)
 
 #grid(columns: (1fr, 68mm), gutter: 10mm,
@@ -50,7 +51,6 @@
     ]
   ],
   [
-    #set text(size: 9.5pt)
     #table(columns: (auto, 1fr), stroke: none, inset: (x: 0pt, y: 2.5pt), column-gutter: 8pt,
       align: (left, right),
       text(fill: soft, w.quote), [*#data.number, #w.revision #data.letter*],
@@ -65,34 +65,53 @@
 #v(18pt)
 #text(size: 16pt, weight: "bold")[#w.quote #data.number #data.letter]
 #v(2pt)
+#if w.opening != "" [#w.opening #v(4pt)]
 #if data.message != "" [#data.message #v(4pt)]
 
+// The columns that are wanted: heading, width, alignment, and what stands in a line's cell.
+#let shown(name) = name in look.columns
+#let columns = (
+  (head: "#", width: auto, side: right, cell: (n, l) => text(fill: soft, str(data.numbers.at(n)))),
+  (head: w.item, width: 1fr, side: left, cell: (n, l) => [
+    #if l.kind == "alternative" [#w.alternative: ] else if l.kind == "optional" [#w.option: ]#l.text
+    #if shown("code") [#h(4pt) #text(size: 0.85em, fill: soft, l.code)]
+  ]),
+  (head: w.quantity, width: auto, side: right, cell: (n, l) => l.quantity),
+  ..if shown("unit") { ((head: w.unit, width: auto, side: left, cell: (n, l) => l.unit),) },
+  ..if shown("price") {
+    ((head: w.price, width: auto, side: right, cell: (n, l) => [#l.price#if l.per != "" [ \ #text(size: 0.8em, fill: soft, l.per)]]),)
+  },
+  ..if shown("discount") { ((head: w.discount, width: auto, side: right, cell: (n, l) => l.discount),) },
+  ..if shown("tax") { ((head: w.tax, width: auto, side: right, cell: (n, l) => l.tax),) },
+  (head: data.currency, width: auto, side: right, cell: (n, l) => l.net),
+)
+#let wide = columns.len()
+// How a line's price came about, small, under the line.
+#let trail(l) = if look.trail and l.trail.len() > 0 {
+  (
+    [],
+    table.cell(colspan: wide - 1, align: left, inset: (x: 4pt, top: 0pt, bottom: 5pt), text(size: 0.85em, fill: soft,
+      l.trail.map(((name, value)) => if value == "" { name } else [#name #value]).join([ #h(3pt) · #h(3pt) ]))),
+  )
+}
 #set table.hline(stroke: 0.5pt + hair)
 #table(
-  columns: (auto, 1fr, auto, auto, auto, auto, auto),
+  columns: columns.map(c => c.width),
   stroke: none,
   inset: (x: 4pt, y: 5pt),
-  align: (right, left, right, left, right, right, right),
+  align: columns.map(c => c.side),
   table.header(
     table.hline(stroke: 1pt + pine),
-    ..("#", w.item, w.quantity, w.unit, w.price, w.discount, data.currency).map(h =>
-      text(size: 8pt, weight: "semibold", fill: soft, h)),
+    ..columns.map(c => text(size: 0.85em, weight: "semibold", fill: soft, c.head)),
     table.hline(stroke: 0.5pt + pine),
   ),
   ..data.lines.enumerate().map(((n, l)) => if l.kind == "heading" {
-    (table.cell(colspan: 7, align: left, inset: (x: 4pt, top: 9pt, bottom: 4pt), text(weight: "bold", l.text)), table.hline())
+    (table.cell(colspan: wide, align: left, inset: (x: 4pt, top: 9pt, bottom: 4pt), text(weight: "bold", l.text)), table.hline())
   } else if l.kind == "note" {
-    (table.cell(colspan: 7, align: left, text(fill: soft, style: "italic", l.text)), table.hline())
+    (table.cell(colspan: wide, align: left, text(fill: soft, style: "italic", l.text)), table.hline())
   } else {
     let ink = if l.kind == "normal" { pine } else { plum }
-    let word = if l.kind == "alternative" [#w.alternative: ] else if l.kind == "optional" [#w.option: ] else []
-    (
-      text(fill: soft, str(data.numbers.at(n))),
-      text(fill: ink)[#word#l.text #h(4pt) #text(size: 8pt, fill: soft, l.code)],
-      text(fill: ink, l.quantity), text(fill: ink, l.unit),
-      text(fill: ink)[#l.price#if l.per != "" [ \ #text(size: 7.5pt, fill: soft, l.per)]],
-      text(fill: ink, l.discount), text(fill: ink, l.net), table.hline(),
-    )
+    (..columns.map(c => text(fill: ink, (c.cell)(n, l))), ..trail(l), table.hline())
   }).flatten(),
 )
 #if data.lines.any(l => l.kind in ("alternative", "optional")) [
@@ -110,8 +129,8 @@
 #v(10pt)
 #block(breakable: false)[
   #w.hold #w.accept
-  #v(26pt)
-  #grid(columns: (1fr, 1fr), gutter: 14mm,
+  #if w.closing != "" [#parbreak() #w.closing]
+  #if look.signature [#v(26pt) #grid(columns: (1fr, 1fr), gutter: 14mm,
     [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[#w.place]],
-    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[#w.signature]])
+    [#line(length: 100%, stroke: 0.5pt + pine) #text(size: 8pt, fill: soft)[#w.signature]])]
 ]

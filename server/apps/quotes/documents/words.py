@@ -47,7 +47,10 @@ ENGLISH = Language(
         "brackets": "Alternatives and options are in brackets and not part of the sums.",
         "hold": "Prices hold until {until}. Payment {terms}.",
         "accept": "To accept, sign below and send this page to {mail}, or tell {name}.",
-        "place": "Place, date", "signature": "Signature for {buyer}",
+        "place": "Place, date", "signature": "Signature for {buyer}", "tax": "Tax",
+        "opening": "", "closing": "", "holds": "1 {unit} = {quantity}", "typed": "Price agreed",
+        "agreement": "Framework agreement {source}", "customer_price": "Your price", "list_price": "List price",
+        "line_discount": "Discount",
     },
 )  # fmt: skip
 GERMAN = Language(
@@ -64,7 +67,10 @@ GERMAN = Language(
         "brackets": "Alternativen und Optionen stehen in Klammern und zählen nicht zur Summe.",
         "hold": "Die Preise gelten bis {until}. Zahlung {terms}.",
         "accept": "Zum Annehmen unten unterschreiben und an {mail} senden, oder {name} Bescheid geben.",
-        "place": "Ort, Datum", "signature": "Unterschrift für {buyer}",
+        "place": "Ort, Datum", "signature": "Unterschrift für {buyer}", "tax": "Steuer",
+        "opening": "", "closing": "", "holds": "1 {unit} = {quantity}", "typed": "Vereinbarter Preis",
+        "agreement": "Rahmenvertrag {source}", "customer_price": "Ihr Preis", "list_price": "Listenpreis",
+        "line_discount": "Rabatt",
     },
 )  # fmt: skip
 LANGUAGES = {language.code: language for language in (ENGLISH, GERMAN)}

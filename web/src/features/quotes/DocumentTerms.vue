@@ -130,6 +130,18 @@ function addCharge(): void {
         :value="fields.message"
         @change="emit('change', { message: value($event) })"
     /></label>
+    <label
+      ><span>Paper</span>
+      <select
+        class="input"
+        name="paper"
+        :value="fields.paper"
+        @change="emit('change', { paper: value($event) as 'short' })"
+      >
+        <option value="short">short</option>
+        <option value="detailed">detailed</option>
+      </select></label
+    >
     <button class="btn small" @click="addCharge">Add a charge</button>
     <div v-for="(charge, n) in fields.charges" :key="n" class="charge">
       <input

@@ -19,6 +19,7 @@ export interface DeskFields {
   charges: DeskCharge[]
   buyer_reference: string
   message: string
+  paper: 'short' | 'detailed'
   contact_id: number | null
 }
 export type Saving = 'saved' | 'typing' | 'saving' | 'offline' | 'stale' | 'refused'
@@ -61,6 +62,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       charges: from.charges,
       buyer_reference: from.buyer_reference,
       message: from.message,
+      paper: from.paper as 'short',
       contact_id: from.contact_id,
     }
     answer.value = {
@@ -148,6 +150,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
             charges: fields.value.charges,
             buyer_reference: fields.value.buyer_reference,
             message: fields.value.message,
+            paper: fields.value.paper,
             contact_id: fields.value.contact_id,
           },
         }),
@@ -228,6 +231,7 @@ function emptyFields(): DeskFields {
     charges: [],
     buyer_reference: '',
     message: '',
+    paper: 'short',
     contact_id: null,
   }
 }

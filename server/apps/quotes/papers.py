@@ -1,0 +1,98 @@
+"""Document templates: kept by an administrator in editions, tried before, and a way back."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.db import transaction
+
+from apps.errors import Invalid, Missing, check_version
+from apps.people.models import User
+from apps.prices.flows import keeps_prices
+from apps.quotes.documents.look import (
+    LONGEST_SOURCE,
+    PAPERS,
+    Template,
+    Wording,
+    check_wording,
+    read_look,
+    shipped,
+)
+from apps.quotes.documents.pdf import sample_pages
+from apps.quotes.documents.words import LANGUAGES
+from apps.quotes.models import TemplateEdition
+
+
+def current_template(paper: str) -> Template:
+    """The newest edition of a paper; what ships where nobody made one. One query."""
+    row = TemplateEdition.objects.filter(paper=paper).order_by("-number").first()
+    return template_of(row) if row else shipped(paper)
+
+
+def template_of(row: TemplateEdition) -> Template:
+    """An edition as the documents use it."""
+    return Template(look=read_look(row.look), wording=row.wording, source=row.source)
+
+
+def template_from(look: Mapping[str, Any], wording: Wording, source: str) -> Template:
+    """What an administrator typed, checked; raises ``Invalid`` with the path to the field."""
+    if len(source) > LONGEST_SOURCE:
+        raise Invalid("too_long", "A layout has at most 60,000 characters.", path="source")
+    return Template(
+        look=read_look(look), wording=check_wording(wording, LANGUAGES), source=source.strip()
+    )
+
+
+def paper_named(paper: str) -> str:
+    """The paper, or ``Missing``."""
+    if paper not in PAPERS:
+        raise Missing("not_found", "There is no such paper.")
+    return paper
+
+
+def try_template(
+    who: User, template: Template, revision_id: int | None, language: str
+) -> list[str]:
+    """A template on a quote (the one that shows the most, where none is named): its pages as pictures.
+
+    Nothing is kept.
+    """
+    keeps_prices(who)
+    return sample_pages(template, revision_id, language)
+
+
+@transaction.atomic
+def save_edition(
+    who: User, paper: str, based_on: int, template: Template, remark: str
+) -> TemplateEdition:
+    """A new edition; refused where it cannot be set, in any language, on a quote that exists.
+
+    ``based_on`` is the edition that was being changed: 0 for the shipped one.
+    """
+    keeps_prices(who)
+    newest = TemplateEdition.objects.select_for_update().filter(paper=paper_named(paper)).first()
+    check_version(newest.number if newest else 0, based_on, "template")
+    for language in LANGUAGES:
+        try_template(who, template, None, language)
+    return TemplateEdition.objects.create(
+        paper=paper,
+        number=based_on + 1,
+        look=template.look.as_data(),
+        wording=template.wording,
+        source=template.source,
+        remark=remark.strip(),
+        saved_by=who,
+    )
+
+
+def go_back(who: User, paper: str, based_on: int, to: int) -> TemplateEdition:
+    """An earlier edition again, as the newest; 0 is the shipped one."""
+    keeps_prices(who)
+    if to == 0:
+        template = shipped(paper_named(paper))
+    else:
+        row = TemplateEdition.objects.filter(paper=paper, number=to).first()
+        if row is None:
+            raise Missing("not_found", "There is no such edition.")
+        template = template_of(row)
+    words = "As shipped, again" if to == 0 else f"Edition {to}, again"
+    return save_edition(who, paper, based_on, template, words)
