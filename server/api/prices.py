@@ -5,7 +5,7 @@ from decimal import Decimal
 from typing import Annotated, Literal
 
 from django.db.models import Q, QuerySet
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import File, Query, Router, Schema, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
@@ -14,6 +14,7 @@ from api.export import Column, as_file
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
 from api.quotes import shown as shown_answer
 from api.shapes import Day, Id, Paged, PathId, Quantity, Version, Words, cut, today, who
+from api.streams import streamed
 from apps.catalogue.models import Item
 from apps.catalogue.queries import unit_names
 from apps.journal.models import Change
@@ -21,11 +22,12 @@ from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
 from apps.prices.flows import Moved, delete_record, kind_of, preview, save_record
-from apps.prices.importing import MOST_BYTES, import_records
+from apps.prices.importing import Report, import_records
 from apps.prices.kinds import KINDS, Kind, shown
 from apps.prices.queries import source_names
 from apps.quotes.checking import check_price
 from apps.quotes.moving import moved_quotes, open_revisions
+from apps.tables import MOST_BYTES
 from routecore.casefile.writer import plain
 
 router = Router(tags=["prices"])
@@ -349,11 +351,15 @@ class ReportOut(Schema):
 @router.post("/prices/import/{name}", response=ReportOut, operation_id="import_price_records")
 def take_in(
     request: HttpRequest, name: Name, file: File[UploadedFile], keep: bool = False
-) -> ReportOut:
-    """Try a CSV or XLSX file; with ``keep`` the good rows stay."""
-    report = import_records(
+) -> StreamingHttpResponse:
+    """Try a CSV or XLSX file; with ``keep`` the good rows stay. Steps, then a ``ReportOut``."""
+    steps = import_records(
         who(request), name, file.name or "", file.read(MOST_BYTES + 1), keep=keep
     )
+    return streamed(step if isinstance(step, int) else _report(step) for step in steps)
+
+
+def _report(report: Report) -> ReportOut:
     return ReportOut(
         rows=report.rows,
         good=report.good,

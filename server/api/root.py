@@ -17,6 +17,7 @@ from api import (
     prices,
     quote_acts,
     quote_files,
+    quote_import,
     quotes,
     today,
 )
@@ -31,7 +32,19 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, deals, customers, catalogue, quotes, quote_acts, quote_files, compare, papers),
+    *(
+        people,
+        today,
+        deals,
+        customers,
+        catalogue,
+        quotes,
+        quote_import,
+        quote_acts,
+        quote_files,
+        compare,
+        papers,
+    ),
     *(prices, orders, forecast, go, health),
 )
 for area in AREAS:

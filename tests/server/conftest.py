@@ -7,6 +7,7 @@ from decimal import Decimal
 import json
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test import Client
 from django.utils import timezone
@@ -57,6 +58,16 @@ class Caller:
             content_type="application/json",
             query_params={key: str(value) for key, value in query.items()} or None,
         )
+
+    def send(self, path: str, name: str, body: bytes, *, keep: bool = True) -> Any:
+        """What came of a file: the result of its last line, or the refusal."""
+        answer = self.client.post(
+            f"/api/{path}?keep={str(keep).lower()}", {"file": SimpleUploadedFile(name, body)}
+        )
+        if not answer.streaming:
+            return answer.json()
+        last = json.loads(b"".join(answer.streaming_content).splitlines()[-1])
+        return last.get("result") or last["fault"]
 
     def status(self, method: str, path: str, body: object = None, **query: object) -> int:
         """Only the status."""

@@ -1,5 +1,6 @@
 """Rows that were pasted, matched with items; what is not certain is shown with its candidates."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -62,7 +63,7 @@ def _match(
         doubts.append("item")
     if row.quantity is None and "quantity" not in doubts:
         doubts.append("quantity")
-    unit = _unit(row.unit, item, names) if item else ""
+    unit = unit_named(row.unit, item, names) if item else ""
     if item and row.unit and not unit:
         doubts.append("unit")
     return Match(
@@ -88,8 +89,11 @@ def _candidates(wanted: str, items: list[Item]) -> tuple[Item, ...]:
     return tuple(item for _, _, item in scored[:MOST_CANDIDATES])
 
 
-def _unit(word: str, item: Item, names: dict[str, str]) -> str:
-    """The item's unit that a word names; nothing where it names none of them."""
+def unit_named(word: str, item: Item, names: Mapping[str, str]) -> str:
+    """The item's unit that a word names; nothing where it names none of them.
+
+    ``names`` are the units' names by code, in lower case.
+    """
     plain = word.lower().strip(". ")
     known = [item.base_unit_id, *(row.unit_id for row in item.units.all())]
     for code in known:

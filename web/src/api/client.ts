@@ -21,9 +21,14 @@ function cookie(name: string): string {
   return new RegExp(`(?:^|; )${name}=([^;]*)`).exec(document.cookie)?.[1] ?? ''
 }
 
+/** The token that every write carries. */
+export function token(): string {
+  return cookie('vivid_csrf')
+}
+
 const withToken: Middleware = {
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-CSRFToken', cookie('vivid_csrf'))
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', token())
     return request
   },
 }

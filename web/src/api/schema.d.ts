@@ -452,6 +452,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/quotes/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Columns
+         * @description What a file of quotes holds.
+         */
+        get: operations["quote_file_columns"];
+        put?: never;
+        /**
+         * Take In
+         * @description Try a file; with ``keep`` its good quotes stay as drafts. Steps, then a ``FilingOut``.
+         */
+        post: operations["import_quotes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quotes/template.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Template
+         * @description A file to fill in, with two small quotes as examples, of what is really sold.
+         */
+        get: operations["quote_file_template"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/revisions/{revision_id}/sign-off": {
         parameters: {
             query?: never;
@@ -931,7 +975,7 @@ export interface paths {
         put?: never;
         /**
          * Take In
-         * @description Try a CSV or XLSX file; with ``keep`` the good rows stay.
+         * @description Try a CSV or XLSX file; with ``keep`` the good rows stay. Steps, then a ``ReportOut``.
          */
         post: operations["import_price_records"];
         delete?: never;
@@ -2693,6 +2737,66 @@ export interface components {
             follow_up_on?: string | null;
         };
         /**
+         * FileColumn
+         * @description A column of the file: its heading and what it holds.
+         */
+        FileColumn: {
+            /** Heading */
+            heading: string;
+            /** Holds */
+            holds: string;
+        };
+        /**
+         * FaultOut
+         * @description A refused row.
+         */
+        FaultOut: {
+            /** Row */
+            row: number;
+            /** Quote */
+            quote: string;
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * FiledOut
+         * @description A quote that the file makes, or made.
+         */
+        FiledOut: {
+            /** Quote */
+            quote: string;
+            /** Customer */
+            customer: string;
+            /** Lines */
+            lines: number;
+            /** Currency */
+            currency: string;
+            /** Net */
+            net: string;
+            /** To Look At */
+            to_look_at: number;
+            /** Number */
+            number: string;
+            /** Revision Id */
+            revision_id: number | null;
+        };
+        /**
+         * FilingOut
+         * @description What a file would bring, or brought.
+         */
+        FilingOut: {
+            /** Rows */
+            rows: number;
+            /** Quotes */
+            quotes: number;
+            /** Filed */
+            filed: components["schemas"]["FiledOut"][];
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+        };
+        /**
          * ReasonIn
          * @description Why.
          */
@@ -4265,6 +4369,78 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["QuoteOut"];
                 };
+            };
+        };
+    };
+    quote_file_columns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileColumn"][];
+                };
+            };
+        };
+    };
+    import_quotes: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilingOut"];
+                };
+            };
+        };
+    };
+    quote_file_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

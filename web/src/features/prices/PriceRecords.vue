@@ -3,6 +3,7 @@
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
+import { sendFile } from '@/api/streams'
 import EmptyState from '@/shared/EmptyState.vue'
 import { count, figure, moment } from '@/shared/format'
 import ExportLinks from '@/shared/ExportLinks.vue'
@@ -122,18 +123,14 @@ async function takeIn(): Promise<void> {
   report.value = null
   await client.invalidateQueries({ queryKey: ['price-records'] })
 }
+const done = ref(0)
 function send(keep: boolean): Promise<boolean> {
   return act(async () => {
-    report.value = await take(
-      api.POST('/api/prices/import/{name}', {
-        params: { path: { name }, query: { keep } },
-        body: { file: file.value as unknown as string },
-        bodySerializer: (body) => {
-          const form_ = new FormData()
-          form_.append('file', body.file as unknown as Blob)
-          return form_
-        },
-      }),
+    done.value = 0
+    report.value = await sendFile<Shapes['ReportOut']>(
+      `/api/prices/import/${name}?keep=${keep}`,
+      file.value!,
+      (n) => (done.value = n),
     )
   })
 }
@@ -157,6 +154,9 @@ function numeric(field: Shapes['FieldOut']): boolean {
     /></label>
     <ExportLinks :path="`/api/prices/files/${name}`" :values="{ words }" />
   </div>
+  <p v-if="busy && file && done" class="soft" role="status">
+    {{ count(done, 'row') }} of {{ file.name }} looked at…
+  </p>
   <section v-if="report" class="card fold" role="status">
     <p>
       <b>{{ report.good }} of {{ count(report.rows, 'row') }} in {{ file?.name }} are good.</b>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Quotes: draft, issued, lapsing, ordered; sums of what is filtered. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
@@ -13,8 +13,10 @@ import LoadState from '@/shared/LoadState.vue'
 import { me } from '@/shared/session'
 import SumBar from '@/shared/SumBar.vue'
 import { useFilters } from '@/shared/useFilters'
+import FilePanel from './FilePanel.vue'
 
 const router = useRouter()
+const filing = ref(false)
 const { filters, values } = useFilters({ state: '', owner: '', words: '', page: '1' })
 type Query = NonNullable<operations['list_quotes']['parameters']['query']>
 const { data, error, refetch } = useQuery({
@@ -53,8 +55,12 @@ const sums = computed(() => [
   <div class="page with-bar">
     <header class="top">
       <h1>Quotes</h1>
-      <RouterLink class="btn act" to="/customers?for=quote">New quote</RouterLink>
+      <span class="starts">
+        <button class="btn" :aria-expanded="filing" @click="filing = !filing">From a file…</button>
+        <RouterLink class="btn act" to="/customers?for=quote">New quote</RouterLink>
+      </span>
     </header>
+    <FilePanel v-if="filing" @close="filing = false" @made="refetch()" />
     <div class="chips">
       <input
         v-model.lazy="filters.words.value"
@@ -139,6 +145,10 @@ const sums = computed(() => [
   display: flex;
   align-items: baseline;
   justify-content: space-between;
+}
+.starts {
+  display: flex;
+  gap: 8px;
 }
 .chips {
   margin: 10px 0;

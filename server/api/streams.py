@@ -1,0 +1,28 @@
+"""Long work with progress: one JSON object a line, ``{"done": n}`` …, ``{"result": …}``.
+
+A refusal after the first line cannot have a status any more; it comes as ``{"fault": …}`` in the
+one error form.
+"""
+
+from collections.abc import Iterable, Iterator
+import json
+
+from django.http import StreamingHttpResponse
+from ninja import Schema
+
+from apps.errors import FlowError
+
+
+def streamed(steps: Iterable[int | Schema]) -> StreamingHttpResponse:
+    """The steps as they are made: how many are done, and at the end what came of it."""
+    return StreamingHttpResponse(_lines(steps), content_type="application/x-ndjson")
+
+
+def _lines(steps: Iterable[int | Schema]) -> Iterator[bytes]:
+    try:
+        for step in steps:
+            line = {"done": step} if isinstance(step, int) else {"result": step.model_dump()}
+            yield json.dumps(line, default=str).encode() + b"\n"
+    except FlowError as error:
+        fault = {"code": error.code, "message": error.message, "path": error.path}
+        yield json.dumps({"fault": {**fault, "facts": error.facts}}, default=str).encode() + b"\n"
