@@ -4,12 +4,14 @@ import { onKeyStroke } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import GoTo from './GoTo.vue'
+import KeySheet from './KeySheet.vue'
 import { me, signOut } from './session'
 import { isDark, toggleTheme } from './theme'
 
 const route = useRoute()
 const router = useRouter()
 const open = ref<'' | 'new' | 'person'>('')
+const keys = ref(false)
 const goTo = ref<InstanceType<typeof GoTo>>()
 
 const places = computed(() =>
@@ -85,6 +87,7 @@ async function leave(): Promise<void> {
           <li v-if="me?.role === 'admin'">
             <RouterLink to="/papers">Quote papers</RouterLink>
           </li>
+          <li><button @click="keys = true">Keys</button></li>
           <li>
             <button @click="toggleTheme">{{ isDark ? 'Light paper' : 'Dark paper' }}</button>
           </li>
@@ -93,6 +96,7 @@ async function leave(): Promise<void> {
       </div>
     </div>
     <div class="rail" aria-hidden="true" />
+    <KeySheet v-model="keys" />
   </header>
 </template>
 

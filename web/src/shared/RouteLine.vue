@@ -72,7 +72,7 @@ function words(stop: Shapes['RouteStop']): string {
       v-for="(stop, n) in stops"
       :key="stop.kind"
       class="stop"
-      :class="[stop.state, { over: stop.branches.length }]"
+      :class="[stop.state, { over: stop.branches.length, first: n === 0 }]"
       :style="{ left: `${x(n)}px` }"
       :to="stop.to || undefined"
       :title="words(stop)"
@@ -162,6 +162,10 @@ svg {
   top: -2px;
   transform: none;
   margin-left: 14px;
+}
+.stop.first:not(.over) {
+  transform: none;
+  margin-left: -16px;
 }
 .stop b {
   font-weight: 600;

@@ -112,7 +112,7 @@ function addCharge(): void {
       </select></label
     >
     <label
-      ><span>Their reference</span>
+      ><span>Reference</span>
       <input
         class="input"
         name="reference"
@@ -126,7 +126,7 @@ function addCharge(): void {
         class="input"
         name="message"
         maxlength="1000"
-        placeholder="shown on the quote"
+        placeholder="on the quote"
         :value="fields.message"
         @change="emit('change', { message: value($event) })"
     /></label>
@@ -179,7 +179,7 @@ function addCharge(): void {
 <style scoped>
 .terms {
   display: flex;
-  gap: 8px 12px;
+  gap: 8px 10px;
   flex-wrap: wrap;
   align-items: center;
   margin: 8px 0;
@@ -199,20 +199,21 @@ label > span {
   width: auto;
 }
 input[name='discount'] {
-  width: 92px;
+  width: 76px;
   text-align: right;
 }
 input[name='reference'] {
-  width: 110px;
+  width: 84px;
 }
 .grow .input {
-  width: 150px;
+  width: 124px;
 }
 .wide {
-  flex: 1;
+  flex: 1 1 130px;
 }
 .wide .input {
   flex: 1;
+  width: 0;
   min-width: 90px;
 }
 .charge {

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /**
  * The line grid: text cells with one floating editor. Type letters of an item, quantity, Enter,
- * next line. Arrows move, F2 or typing edits, Tab goes on, Esc leaves, Ctrl+Z takes back,
+ * next line; Shift+Enter marks items, to take several at once. Arrows move, F2 or typing edits, Tab goes on, Esc leaves, Ctrl+Z takes back,
  * Alt+↓ folds the price trail out, Ctrl+Delete takes a line away. Alt+A makes a line an alternative
  * to the one above, Alt+O an option; Alt+H and Alt+N put a heading or a note above it.
  */
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
+import { count } from '@/shared/format'
 import LineRow from './LineRow.vue'
 import { readDiscount, readPrice, readQuantity } from './numbers'
 import PriceTrail from './PriceTrail.vue'
@@ -72,6 +73,32 @@ const found = useQuery({
 })
 const hits = computed(() => (words.value ? (found.data.value ?? []) : []))
 const chosen = ref(0)
+/** Whether the hits are those of the letters that stand there now. */
+const settled = computed(
+  () => asked.value === words.value && found.isSuccess.value && !found.isPlaceholderData.value,
+)
+/** Enter was quicker than the answer: what to do once it is there. */
+const waiting = ref<'' | 'add' | 'mark'>('')
+function choose(act: 'add' | 'mark'): void {
+  if (words.value && !settled.value) {
+    waiting.value = act
+    return
+  }
+  waiting.value = ''
+  if (act === 'mark') mark(hits.value[chosen.value])
+  else add(hits.value[chosen.value])
+}
+watch(settled, (now) => now && waiting.value && choose(waiting.value))
+/** Items that are marked, to be taken in together. */
+const marked = shallowRef<Shapes['ItemOut'][]>([])
+function mark(item: Shapes['ItemOut'] | undefined): void {
+  if (!item) return
+  marked.value = isMarked(item)
+    ? marked.value.filter((row) => row.id !== item.id)
+    : [...marked.value, item]
+  void nextTick(() => editor.value instanceof HTMLInputElement && editor.value.select())
+}
+const isMarked = (item: Shapes['ItemOut']) => marked.value.some((row) => row.id === item.id)
 
 // ---- moving -------------------------------------------------------------------------------
 function cell(row: number, col: number): HTMLElement | null {
@@ -182,10 +209,13 @@ function read(line: DeskLine, col: number): Partial<DeskLine> | null {
     off.discount_percent === line.discount_percent && off.discount_amount === line.discount_amount
   return same ? {} : off
 }
+/** Take the marked items in, else the chosen one; on to the quantity of the first. */
 function add(item: Shapes['ItemOut'] | undefined): void {
-  if (!item) return
+  const items = marked.value.length ? marked.value : item ? [item] : []
+  if (!items.length) return
   editing.value = false
-  emit('change', [...props.lines, newLine(item)])
+  marked.value = []
+  emit('change', [...props.lines, ...items.map((each) => newLine(each))])
   const row = props.lines.length
   void nextTick(() => {
     at.value = { row, col: QUANTITY }
@@ -293,7 +323,7 @@ function inCell(event: KeyboardEvent): void {
   } else if (acts[event.key]) {
     event.preventDefault()
     acts[event.key]?.()
-  } else if (event.key.length === 1 && !ctrl && !event.altKey) {
+  } else if (event.key.length === 1 && event.key !== '?' && !ctrl && !event.altKey) {
     event.preventDefault()
     edit(event.key)
   }
@@ -303,6 +333,7 @@ function inEditor(event: KeyboardEvent): void {
   if (event.key === 'Escape') {
     event.preventDefault()
     editing.value = false
+    marked.value = []
     pick(row, col)
   } else if (col === ITEM && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
     event.preventDefault()
@@ -311,7 +342,7 @@ function inEditor(event: KeyboardEvent): void {
   } else if (event.key === 'Enter' || event.key === 'Tab') {
     event.preventDefault()
     if (col === ITEM) {
-      if (hits.value.length) add(hits.value[chosen.value])
+      choose(event.key === 'Enter' && event.shiftKey ? 'mark' : 'add')
     } else if (commit()) {
       if (event.key === 'Tab') next(event.shiftKey ? -1 : 1)
       else pick(row + 1, row + 1 >= props.lines.length ? ITEM : col)
@@ -325,6 +356,7 @@ function inEditor(event: KeyboardEvent): void {
 }
 function typing(): void {
   chosen.value = 0
+  waiting.value = ''
   const line = props.lines[at.value.row]
   if (!line || at.value.col !== QUANTITY) return
   const quantity = readQuantity(typed.value)
@@ -466,14 +498,23 @@ defineExpose({
           :key="hit.id"
           role="option"
           :aria-selected="n === chosen"
-          @mousedown.prevent="add(hit)"
+          @mousedown.prevent="$event.ctrlKey || $event.shiftKey ? mark(hit) : add(hit)"
           @mousemove="chosen = n"
         >
-          <span class="soft">{{ hit.code }}</span> <b>{{ hit.name }}</b>
+          <span class="soft">{{ isMarked(hit) ? '✓ ' : '' }}{{ hit.code }}</span>
+          <b>{{ hit.name }}</b>
           <span class="soft">{{ hit.group }}</span>
         </li>
         <li v-if="!hits.length && !found.isFetching.value" role="option" aria-selected="false">
           No item with these letters.
+        </li>
+        <li v-if="hits.length" class="soft tip" role="presentation">
+          <span>{{ marked.length ? count(marked.length, 'item') : '' }}</span>
+          <span>{{
+            marked.length
+              ? `marked: ${marked.map((row) => row.code).join(', ')}. Enter takes them in.`
+              : 'Shift Enter marks several'
+          }}</span>
         </li>
       </ul>
     </div>
@@ -643,6 +684,12 @@ th.margin {
   padding: 4px 8px;
   border-radius: 4px;
   cursor: pointer;
+}
+.editor li.tip {
+  font-size: 12px;
+  border-top: 1px solid var(--rule);
+  cursor: default;
+  border-radius: 0;
 }
 .editor li[aria-selected='true'] {
   background: var(--amber-soft);

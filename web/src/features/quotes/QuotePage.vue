@@ -17,6 +17,7 @@ import AcceptPanel from './AcceptPanel.vue'
 import AgainFold from './AgainFold.vue'
 import IssuePanel from './IssuePanel.vue'
 import LineGrid from './LineGrid.vue'
+import EarlierPanel from './EarlierPanel.vue'
 import DocumentTerms from './DocumentTerms.vue'
 import LimitsFold from './LimitsFold.vue'
 import PastePanel from './PastePanel.vue'
@@ -39,7 +40,7 @@ const { data, error, refetch } = useQuery({
 const desk = useDesk(data)
 const { lines, fields, answer, saving, fault } = desk
 const grid = ref<InstanceType<typeof LineGrid>>()
-const panel = ref<'' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste'>('')
+const panel = ref<'' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier'>('')
 const pasted = ref({ text: '', at: 0 })
 const more = ref<HTMLDetailsElement>()
 onClickOutside(more, () => more.value?.removeAttribute('open'))
@@ -176,6 +177,14 @@ const status = computed(
       refused: `not saved: ${fault.value?.message ?? ''}`,
     })[saving.value],
 )
+/** The Route, with what the draft comes to as it stands now. */
+const stops = computed(() =>
+  (data.value?.route ?? []).map((stop) =>
+    draft.value && stop.kind === 'quote' && stop.amount && totals.value
+      ? { ...stop, amount: totals.value.payable }
+      : stop,
+  ),
+)
 const STATES: Record<string, string> = {
   draft: 'draft',
   issued: 'issued',
@@ -244,6 +253,13 @@ onKeyStroke('Enter', (event) => {
   event.preventDefault()
   if (draft.value) void openIssue()
   else if (data.value?.state === 'issued' && data.value.newest) panel.value = 'accept'
+})
+
+onKeyStroke(['l', 's'], (event) => {
+  if (!event.altKey || !draft.value) return
+  event.preventDefault()
+  if (event.key === 'l') panel.value = 'earlier'
+  else void openSolve()
 })
 
 async function openSolve(): Promise<void> {
@@ -381,7 +397,7 @@ const discard = () =>
   <div class="page with-bar desk">
     <LoadState v-if="!data" :error="error" :rows="14" @again="refetch()" />
     <template v-else>
-      <SheetHead :title="data.customer" :stops="data.route">
+      <SheetHead :title="data.customer" :stops="stops">
         Quote {{ data.number }}, revision {{ data.letter }} · {{ STATES[data.state]
         }}<template v-if="draft"
           ><span :class="{ fault: !['saved', 'typing', 'saving'].includes(saving) }" role="status"
@@ -496,9 +512,8 @@ const discard = () =>
         @split="split"
       />
       <p v-if="draft" class="keys soft">
-        Enter goes on · Tab next field · arrows move · Alt ↓ price trail · Ctrl Delete takes a line
-        away · Ctrl Shift ↑ ↓ moves it · Alt A alternative · Alt O option · Alt H heading · Alt N
-        note · Ctrl V pastes rows · Ctrl Z takes back · Ctrl Enter issues
+        Enter goes on · Tab next field · Alt ↓ price trail · Ctrl V pastes rows · Ctrl Z takes back
+        · Ctrl Enter issues · ? shows all keys
         <button class="btn quiet small" @click="discard">Throw the draft away…</button>
       </p>
 
@@ -534,6 +549,14 @@ const discard = () =>
         @insert="insert"
         @close="panel = ''"
       />
+      <EarlierPanel
+        v-if="panel === 'earlier'"
+        :customer="data.customer_id"
+        :revision="id"
+        :units="data.unit_names"
+        @insert="(rows) => insert(rows, lines.length)"
+        @close="panel = ''"
+      />
       <ReasonPanel
         v-if="panel === 'decline'"
         :title="`${data.customer} said no to ${data.number} ${data.letter}`"
@@ -549,6 +572,9 @@ const discard = () =>
           <summary class="btn quiet">More</summary>
           <ul>
             <li v-if="draft"><button @click="openSolve">Solve for…</button></li>
+            <li v-if="draft">
+              <button @click="panel = 'earlier'">Lines from an earlier quote…</button>
+            </li>
             <li><button @click="panel = 'copy'">Copy for another customer…</button></li>
             <li v-if="data.state === 'issued' || data.state === 'lapsed'">
               <button @click="panel = 'decline'">Declined…</button>
