@@ -236,7 +236,6 @@ class QuoteOut(Schema):
     state: str
     newest: bool
     on: date
-    priced_today: bool
     valid_until: date
     days_left: int
     currency: str
@@ -396,7 +395,6 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         else revision_state(revision.issued_at, revision.valid_until, on),
         newest=marks[-1].pk == revision.pk,
         on=revision.on,
-        priced_today=revision.on == on,
         valid_until=revision.valid_until,
         days_left=(revision.valid_until - on).days,
         currency=revision.currency,
@@ -529,6 +527,7 @@ class DraftIn(Schema):
     message: Text = ""
     paper: Literal["short", "detailed"] = "short"
     contact_id: Id | None = None
+    as_of_today: bool = False
 
 
 @router.put("/revisions/{revision_id}", response=Answer, operation_id="save_draft")

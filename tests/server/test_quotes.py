@@ -14,7 +14,8 @@ from apps.deals.models import Deal
 from apps.diary.models import Activity
 from apps.journal.models import Change
 from apps.quotes.models import Quote, QuoteLine, Revision
-from tests.server.conftest import Caller, World
+from demo.factories import PriceEntryFactory
+from tests.server.conftest import Caller, D, World
 
 
 def body_of(revision: Revision, **changes: object) -> dict[str, Any]:
@@ -211,3 +212,31 @@ def test_saving_and_pricing_take_a_constant_number_of_queries(
 
     save(2)
     assert save(60) == save(3)
+
+
+def test_a_draft_keeps_its_day_until_it_is_priced_as_of_today(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    earlier = world.today - timedelta(days=3)
+    Revision.objects.filter(pk=drafted.pk).update(on=earlier)
+    world.post.prices.filter(from_quantity=0).update(valid_to=world.today - timedelta(days=1))
+    PriceEntryFactory(item=world.post, price=D("45.00"), valid_from=world.today)
+    before = as_ilse("get", f"revisions/{drafted.pk}")["priced"]["totals"]["net"]
+    saved = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted, message="Dear Holm"))
+    assert (saved["on"], saved["priced"]["totals"]["net"]) == (earlier.isoformat(), before)
+    path = f"revisions/{drafted.pk}/issue"
+    refused = as_ilse.ask("post", path, {"version": saved["version"]})
+    assert (refused.status_code, refused.json()["code"]) == (409, "prices_moved")
+    drafted.refresh_from_db()
+    saved = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted, as_of_today=True))
+    assert saved["on"] == world.today.isoformat()
+    assert saved["priced"]["totals"]["net"] != before
+    assert as_ilse.status("post", path, {"version": saved["version"]}) == 200
+
+
+def test_an_older_draft_whose_prices_stand_is_issued_as_of_today(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    Revision.objects.filter(pk=drafted.pk).update(on=world.today - timedelta(days=3))
+    answer = as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
+    assert answer["on"] == world.today.isoformat()

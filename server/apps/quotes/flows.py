@@ -49,6 +49,7 @@ class Draft:
     message: str = ""
     paper: str = "short"
     contact_id: int | None = None
+    as_of_today: bool = False
 
 
 @transaction.atomic
@@ -106,7 +107,8 @@ def own_revision(who: User, revision_id: int, *, lock: bool = False) -> Revision
 def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today: date) -> Revision:
     """Store the whole draft and its price; only lines that differ are written.
 
-    The draft is priced as of today: an old draft does not keep old prices unnoticed.
+    A draft of an earlier day stays priced as of that day until ``as_of_today`` is asked for, so
+    that nothing moves unseen; a draft without lines starts today.
     """
     sells(who)
     revision = own_revision(who, revision_id, lock=True)
@@ -116,7 +118,8 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
         raise Invalid("too_many", f"A quote holds at most {MOST_LINES} lines.", path="lines")
     if draft.valid_until < today:
         raise Invalid("date_gone_by", "The validity cannot end in the past.", path="valid_until")
-    revision.on = today
+    if draft.as_of_today or not revision.priced["lines"]:
+        revision.on = today
     revision.valid_until = draft.valid_until
     revision.discount_percent = draft.discount_percent
     revision.discount_amount = draft.discount_amount
@@ -247,11 +250,19 @@ def issue_revision(
     _must_be_draft(revision)
     check_version(revision.version, version, "quote")
     quote = revision.quote
-    revision.on = today
+    drafted_on, revision.on = revision.on, today
     if revision.valid_until < today:
         raise Refused("lapsed_draft", "The validity lies in the past.", path="valid_until")
     lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
+    seen = _figures(revision)
     priced, excesses = _note_price(who, revision, draft_lines(lines))
+    if drafted_on != today and _figures(revision) != seen:
+        raise Refused(
+            "prices_moved",
+            f"Prices have moved since {drafted_on:%d %B}: look at what would move, under Prices in "
+            "the checks, and price the draft as of today.",
+            path="on",
+        )
     _refuse_problems(revision, lines)
     if excesses:
         require_sign_off(revision, excesses)
@@ -283,6 +294,12 @@ def issue_revision(
         due_on=follow_up_on or today + timedelta(days=settings.QUOTE_FOLLOW_UP_DAYS),
     )
     return revision
+
+
+def _figures(revision: Revision) -> list[object]:
+    """Every price and net of the lines, and the sums: what the rep saw."""
+    lines = [(row["id"], row["price"], row["net"]) for row in revision.priced["lines"]]
+    return [*lines, revision.priced["totals"]["net"], revision.priced["totals"]["payable"]]
 
 
 PROBLEM_WORDS = {

@@ -2385,8 +2385,6 @@ export interface components {
              * Format: date
              */
             on: string;
-            /** Priced Today */
-            priced_today: boolean;
             /**
              * Valid Until
              * Format: date
@@ -2679,6 +2677,11 @@ export interface components {
             paper: "short" | "detailed";
             /** Contact Id */
             contact_id?: number | null;
+            /**
+             * As Of Today
+             * @default false
+             */
+            as_of_today: boolean;
         };
         /**
          * LineIn

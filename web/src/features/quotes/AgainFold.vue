@@ -24,7 +24,7 @@ const { data, error } = useQuery({
 
 <template>
   <p class="acts">
-    Priced as of {{ day(on) }}; the next change prices it as of today.
+    Priced as of {{ day(on) }}, and stays so until you ask for today's prices.
     <button class="btn small" @click="looking = true">What would move?</button>
     <button class="btn small" @click="$emit('go')">Price as of today</button>
   </p>

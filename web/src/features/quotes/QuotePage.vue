@@ -6,7 +6,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { Fault, api, take } from '@/api/client'
 import CheckStrip, { type Check } from '@/shared/CheckStrip.vue'
-import { clock, count, day, figure, size } from '@/shared/format'
+import { clock, count, day, figure, size, todayIso } from '@/shared/format'
 import LoadState from '@/shared/LoadState.vue'
 import { complain, say } from '@/shared/notices'
 import { me } from '@/shared/session'
@@ -96,7 +96,7 @@ const checks = computed<Check[]>(() => {
         ? 'none'
         : faulty
           ? 'halt'
-          : q.priced_today || a.on !== q.on || !draft.value
+          : !draft.value || a.on === todayIso()
             ? 'clear'
             : 'caution',
       word: a.priced.lines.length ? `${priced} of ${a.priced.lines.length} priced` : 'No line yet',
@@ -447,10 +447,10 @@ const discard = () =>
             {{ problem.words }}
           </p>
           <AgainFold
-            v-if="draft && !data.priced_today && answer?.on === data.on"
+            v-if="draft && answer && answer.on !== todayIso()"
             :revision="id"
-            :on="data.on"
-            @go="desk.touch()"
+            :on="answer.on"
+            @go="desk.priceToday()"
           />
         </template>
         <template #margin>

@@ -45,6 +45,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
   let version = 0
   let dirty = false
   let busy = false
+  let asOfToday = false
   let timer: ReturnType<typeof setTimeout> | undefined
 
   const id = computed(() => quote.value?.id ?? 0)
@@ -125,12 +126,19 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     timer = setTimeout(() => void flush(), pause)
   }
 
+  /** Price the draft as of today; until then it keeps the prices of its day. */
+  function priceToday(): void {
+    asOfToday = true
+    touch()
+  }
   /** Save what is typed, now; resolves when the server has it or refused it. */
   async function flush(): Promise<void> {
     clearTimeout(timer)
     if (busy || !dirty || saving.value === 'stale') return
     busy = true
     dirty = false
+    const again = asOfToday
+    asOfToday = false
     saving.value = 'saving'
     try {
       const saved = await take(
@@ -152,6 +160,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
             message: fields.value.message,
             paper: fields.value.paper,
             contact_id: fields.value.contact_id,
+            as_of_today: again,
           },
         }),
       )
@@ -163,6 +172,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
         localStorage.removeItem(storageKey())
       }
     } catch (error) {
+      asOfToday ||= again
       stumble(error instanceof Fault ? error : new Fault(0, 'unknown', String(error)))
     } finally {
       busy = false
@@ -214,7 +224,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     load,
     change,
     undo,
-    touch,
+    priceToday,
     flush,
     saveMine,
     takeTheirs,
