@@ -2,10 +2,12 @@
 
 ``price`` prints the result as JSON (a list for a list of cases; ``-`` reads standard input).
 ``check`` compares with each case's ``expect`` and exits with 1 on any difference. A malformed
-case gives one line per fault, with its path, and exits with 2.
+case gives one line per fault, with its path, and exits with 2. A long list says on standard error
+how far it is.
 """
 
 import argparse
+from collections.abc import Iterator
 import json
 from pathlib import Path
 import sys
@@ -53,20 +55,34 @@ def _priced(data: object, where: str = "") -> dict[str, object]:
 
 def _price(name: str) -> int:
     data = _load(name)
-    if isinstance(data, list):
-        result: object = [_priced(case, f"[{n}].") for n, case in enumerate(data)]
-    else:
-        result = _priced(data)
-    json.dump(result, sys.stdout, indent=2, ensure_ascii=False)
-    print()
+    if not isinstance(data, list):
+        print(json.dumps(_priced(data), indent=2, ensure_ascii=False))
+        return 0
+    # Priced before anything is printed: a fault leaves no half list behind.
+    results = [
+        json.dumps(_priced(case, f"[{n}]."), indent=1, ensure_ascii=False)
+        for n, case in _counted(data)
+    ]
+    print("[\n" + ",\n".join(results) + "\n]")
     return 0
+
+
+STEP = 500
+
+
+def _counted(cases: list[object]) -> Iterator[tuple[int, object]]:
+    """The cases with their numbers; long lists say how far they are."""
+    for n, case in enumerate(cases):
+        yield n, case
+        if (n + 1) % STEP == 0:
+            print(f"{n + 1:,} of {len(cases):,} cases", file=sys.stderr, flush=True)
 
 
 def _check(name: str) -> int:
     data = _load(name)
     cases = data if isinstance(data, list) else [data]
     worst = 0
-    for n, case in enumerate(cases):
+    for n, case in _counted(cases):
         where = f"[{n}]." if isinstance(data, list) else ""
         found = _priced(case, where)
         expected = case.get("expect") if isinstance(case, dict) else None

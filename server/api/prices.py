@@ -13,7 +13,7 @@ from api.customers import customers_of
 from api.export import Column, as_file
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
 from api.quotes import shown as shown_answer
-from api.shapes import Day, Id, Paged, PathId, Quantity, Version, Words, cut, today, who
+from api.shapes import Day, Id, Paged, PathId, Quantity, Version, Words, cut, money, today, who
 from api.streams import streamed
 from apps.catalogue.models import Item
 from apps.catalogue.queries import unit_names
@@ -21,12 +21,12 @@ from apps.journal.models import Change
 from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
-from apps.prices.flows import Moved, delete_record, kind_of, preview, save_record
+from apps.prices.flows import delete_record, kind_of, save_record
 from apps.prices.importing import Report, import_records
 from apps.prices.kinds import KINDS, Kind, shown
 from apps.prices.queries import source_names
 from apps.quotes.checking import check_price
-from apps.quotes.moving import moved_quotes, open_revisions
+from apps.quotes.moving import Moved, what_would_move
 from apps.tables import MOST_BYTES
 from routecore.casefile.writer import plain
 
@@ -234,44 +234,53 @@ class RecordIn(Schema):
 
 
 class MovedOut(Schema):
-    """An open quote that would move."""
+    """An open quote or a kept case that would move; None where it cannot be priced."""
 
-    number: str
+    name: str
     revision_id: int
     customer: str
     currency: str
-    before: str
-    after: str
+    before: str | None
+    after: str | None
 
 
 class PreviewOut(Schema):
-    """What a change would do to the open quotes."""
+    """What a change would do to the open quotes and the kept cases."""
 
     open_quotes: int
     moved: list[MovedOut]
+    kept_cases: int
+    cases_moved: list[MovedOut]
 
 
 def _moved(row: Moved) -> MovedOut:
     return MovedOut(
-        number=row.number,
+        name=row.name,
         revision_id=row.revision_id,
         customer=row.customer,
         currency=row.currency,
-        before=f"{row.before:.2f}",
-        after=f"{row.after:.2f}",
+        before=money(row.before, row.currency),
+        after=money(row.after, row.currency),
     )
 
 
 @router.post("/prices/records/{name}/preview", response=PreviewOut, operation_id="preview_price")
-def look_ahead(request: HttpRequest, name: Name, data: RecordIn, record: int = 0) -> PreviewOut:
-    """Make the change, price the open quotes with it, and take it back."""
-    person, on = who(request), today()
-    revisions = open_revisions(on)
-    moved = preview(
+def look_ahead(
+    request: HttpRequest, name: Name, data: RecordIn, record: int = 0, on: Day | None = None
+) -> PreviewOut:
+    """Make the change, price the open quotes and the kept cases with it, and take it back."""
+    person = who(request)
+    seen = what_would_move(
         lambda: save_record(person, name, data.values, pk=record or None, version=data.version),
-        lambda: moved_quotes(revisions, on),
+        today=today(),
+        on=on or today(),
     )
-    return PreviewOut(open_quotes=len(revisions), moved=[_moved(row) for row in moved])
+    return PreviewOut(
+        open_quotes=seen.open_quotes,
+        moved=[_moved(row) for row in seen.quotes],
+        kept_cases=seen.kept_cases,
+        cases_moved=[_moved(row) for row in seen.cases],
+    )
 
 
 @router.post("/prices/records/{name}", response={201: RecordOut}, operation_id="add_price_record")

@@ -11,6 +11,7 @@ from api import (
     forecast,
     go,
     health,
+    kept_cases,
     orders,
     papers,
     people,
@@ -45,7 +46,7 @@ AREAS = (
         compare,
         papers,
     ),
-    *(prices, orders, forecast, go, health),
+    *(prices, kept_cases, orders, forecast, go, health),
 )
 for area in AREAS:
     api.add_router("", area.router)

@@ -12,8 +12,9 @@ from apps.diary.flows import add_activity
 from apps.handover.flows import hand_over
 from apps.orders.flows import make_order
 from apps.orders.models import Order
-from apps.people.models import User
+from apps.people.models import ADMIN, User
 from apps.quotes.flows import Draft, issue_revision, revise, save_draft, start_quote
+from apps.quotes.keeping import keep_revision
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine
 from apps.quotes.signing import answer_sign_off, ask_sign_off
@@ -87,6 +88,7 @@ def make_deals(customers: dict[str, Customer], today: date, now: datetime) -> No
     _orders(today, now)
     _diary(today)
     _closed(now)
+    _cases()
 
 
 def _deal(title: str) -> Deal:
@@ -350,6 +352,18 @@ def _diary(today: date) -> None:
         deal = _deal(title)
         due = today + timedelta(days=days) if days is not None else None
         add_activity(deal.owner, kind=kind, text=text, deal_id=deal.pk, due_on=due)
+
+
+def _cases() -> None:
+    """Three quotes are kept as cases: what a change of prices must not move unseen."""
+    admin = User.objects.get(role=ADMIN)
+    for title, name in (
+        ("Posts and wire for 6 ha", "Posts by the pallet, trade customer"),
+        ("Drip irrigation, 11 ha", "Drip line at the top tier"),
+        ("Hail net for the old orchard", "Net, clips and a day's work"),
+    ):
+        quote = _deal(title).quotes.get()
+        keep_revision(admin, quote.revisions.order_by("-pk")[0].pk, name)
 
 
 def _closed(now: datetime) -> None:

@@ -1,12 +1,14 @@
-"""A year of invoices and payments, with a season, by each customer's way of paying."""
+"""Two and a half years of invoices and payments, with a season, by each customer's way of paying."""
 
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
+from functools import cache
 from random import Random
 
 from apps.catalogue.queries import rate_on
 from apps.customers.models import Customer
-from apps.ledger.models import Invoice
+from apps.ledger.models import Allocation, Invoice, Payment
 from demo.customers import ALL_CUSTOMERS
 from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
 from routecore.dates import Terms
@@ -17,7 +19,7 @@ HABITS = {row[0]: row[8] for row in ALL_CUSTOMERS}
 PAYS_AFTER = {"good": (18, 32), "slow": (34, 52), "late": (40, 75), "limit": (20, 40), "held": (45, 90)}
 #: Invoices a month, by month: spring and harvest are busy.
 SEASON = {1: 1, 2: 2, 3: 3, 4: 3, 5: 1, 6: 1, 7: 1, 8: 2, 9: 2, 10: 1, 11: 2, 12: 1}
-MONTHS = 13
+MONTHS = 30
 #: Open at the end, so that each verdict has its customer: name, gross, days since the invoice.
 OPEN = [
     ("Corvale Berries", "8640.00", 4),
@@ -31,8 +33,9 @@ STORIES = {name for name, _, _ in OPEN}
 
 
 def make_history(customers: dict[str, Customer], today: date, random: Random) -> None:
-    """Invoices back to a year and a month ago, paid as each customer pays."""
+    """Invoices back to two and a half years ago, paid as each customer pays."""
     number = 3000
+    ledger = _Ledger()
     for back in range(MONTHS, -1, -1):
         month = _months_before(today, back)
         for name, customer in customers.items():
@@ -43,16 +46,39 @@ def make_history(customers: dict[str, Customer], today: date, random: Random) ->
                 if on > today or random.random() < 0.45:
                     continue
                 number += 1
-                _invoice(customer, HABITS[name], on, today, number, random)
+                _invoice(ledger, customer, HABITS[name], on, today, number, random)
     for name, gross, days in OPEN:
         number += 1
         customer = customers[name]
-        InvoiceFactory(
-            number=f"INV-{number}",
-            customer=customer,
-            on=today - timedelta(days=days),
-            gross=Decimal(gross),
+        ledger.invoices.append(
+            InvoiceFactory.build(
+                number=f"INV-{number}",
+                customer=customer,
+                on=today - timedelta(days=days),
+                gross=Decimal(gross),
+            )
         )
+    ledger.write()
+
+
+@dataclass
+class _Ledger:
+    """What is written at the end, in three statements."""
+
+    invoices: list[Invoice] = field(default_factory=list)
+    payments: list[Payment] = field(default_factory=list)
+    allocations: list[Allocation] = field(default_factory=list)
+
+    def write(self) -> None:
+        """Write all; the database gives no keys back for many rows, so they are read by number."""
+        Invoice.objects.bulk_create(self.invoices, batch_size=500)
+        Payment.objects.bulk_create(self.payments, batch_size=500)
+        invoices = dict(Invoice.objects.values_list("number", "pk"))
+        payments = dict(Payment.objects.values_list("number", "pk"))
+        for row in self.allocations:
+            row.invoice_id = invoices[row.invoice.number]
+            row.payment_id = payments[row.payment.number]
+        Allocation.objects.bulk_create(self.allocations, batch_size=500)
 
 
 def _months_before(day: date, months: int) -> date:
@@ -61,36 +87,50 @@ def _months_before(day: date, months: int) -> date:
 
 
 def _invoice(
-    customer: Customer, habit: str, on: date, today: date, number: int, random: Random
+    ledger: _Ledger,
+    customer: Customer,
+    habit: str,
+    on: date,
+    today: date,
+    number: int,
+    random: Random,
 ) -> None:
     gross = Decimal(random.randrange(18_000, 520_000)) / 100
     if habit == "limit":
         gross /= 4
     due = Terms(days=customer.terms_days, end_of_month=customer.terms_end_of_month).due(on)
-    invoice = InvoiceFactory(
+    invoice = InvoiceFactory.build(
         number=f"INV-{number}",
         customer=customer,
         on=on,
         due_on=due,
         gross=gross.quantize(Decimal("0.01")),
-        base_rate=rate_on(customer.currency, on),
+        base_rate=_rate(customer.currency, on),
     )
+    ledger.invoices.append(invoice)
     least, most = PAYS_AFTER[habit]
     paid_on = on + timedelta(days=random.randrange(least, most))
     if customer.name in STORIES and paid_on > today > due:
         paid_on = due  # what is overdue there is told by OPEN alone
     if paid_on <= today:
-        _pay(invoice, paid_on, invoice.gross)
+        _pay(ledger, invoice, paid_on, invoice.gross)
     elif habit == "slow" and random.random() < 0.4:
         _pay(
+            ledger,
             invoice,
             max(on, today - timedelta(days=3)),
             (invoice.gross / 2).quantize(Decimal("0.01")),
         )
 
 
-def _pay(invoice: Invoice, on: date, amount: Decimal) -> None:
-    payment = PaymentFactory(
+def _pay(ledger: _Ledger, invoice: Invoice, on: date, amount: Decimal) -> None:
+    payment = PaymentFactory.build(
         number=invoice.number.replace("INV", "PAY"), customer=invoice.customer, on=on, amount=amount
     )
-    AllocationFactory(payment=payment, invoice=invoice)
+    ledger.payments.append(payment)
+    ledger.allocations.append(AllocationFactory.build(payment=payment, invoice=invoice))
+
+
+@cache
+def _rate(currency: str, on: date) -> Decimal:
+    return rate_on(currency, on)

@@ -1,11 +1,20 @@
 """The price case file: JSON in, JSON out."""
 
-from routecore.casefile.compare import differences
+from routecore.casefile.compare import Difference, differences
 from routecore.casefile.faults import CaseFaults, Fault
 from routecore.casefile.reader import Case, read_case
 from routecore.casefile.writer import result_of
 
-__all__ = ["Case", "CaseFaults", "Fault", "differences", "price_case", "read_case", "result_of"]
+__all__ = [
+    "Case",
+    "CaseFaults",
+    "Difference",
+    "Fault",
+    "differences",
+    "price_case",
+    "read_case",
+    "result_of",
+]
 
 
 def price_case(data: object) -> dict[str, object]:

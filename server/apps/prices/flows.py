@@ -1,9 +1,7 @@
 """Keeping prices: saved and deleted by an administrator, recorded, and previewed before."""
 
-from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
-from decimal import Decimal
-from typing import Any
+from collections.abc import Callable, Mapping
+from typing import Any, TypeVar
 
 from django.db import transaction
 from django.db.models.deletion import ProtectedError
@@ -13,17 +11,7 @@ from apps.journal.flows import record_changes
 from apps.people.models import ADMIN, User
 from apps.prices.kinds import KINDS, Kind, check_row, read_value, shown
 
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Moved:
-    """An open quote that a change would move."""
-
-    number: str
-    revision_id: int
-    customer: str
-    currency: str
-    before: Decimal
-    after: Decimal
+Seen = TypeVar("Seen")
 
 
 def kind_of(name: str) -> Kind:
@@ -85,10 +73,10 @@ def _locked(kind: Kind, pk: int) -> Any:
     return row
 
 
-def preview(change: Callable[[], object], reprice: Callable[[], Iterable[Moved]]) -> list[Moved]:
-    """What a change would move: it is made, priced with, and taken back."""
+def taken_back(change: Callable[[], object], look: Callable[[], Seen]) -> Seen:
+    """What is seen with a change made; the change is taken back."""
     with transaction.atomic():
         change()
-        moved = list(reprice())
+        seen = look()
         transaction.set_rollback(True)
-    return moved
+    return seen

@@ -164,6 +164,23 @@ class TemplateEdition(models.Model):
         ]
 
 
+class KeptCase(models.Model):
+    """A price question with the answer that must hold: a price case file, kept as a safety net."""
+
+    name = models.CharField(max_length=120)
+    customer = models.CharField(max_length=120)
+    on = models.DateField()
+    currency = models.CharField(max_length=3)
+    case = models.JSONField()
+    kept_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    kept_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+
 class SignOff(models.Model):
     """Another person's approval of what exceeds a limit, for exactly what was asked.
 

@@ -1,14 +1,44 @@
-"""What a change of prices would do to the open quotes."""
+"""What a change of prices would do: to the open quotes, and to the cases that are kept."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable
 from copy import copy
+from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
 
-from apps.prices.flows import Moved
-from apps.quotes.models import Revision
+from apps.errors import FlowError
+from apps.prices.flows import taken_back
+from apps.quotes.keeping import house_answer
+from apps.quotes.models import KeptCase, Revision
 from apps.quotes.pricing import draft_lines, price_revision
+from routecore.errors import CoreError
 
 MOST = 300
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Moved:
+    """An open quote or a kept case whose net a change would move.
+
+    ``before`` and ``after`` are None where it cannot be priced. ``revision_id`` is 0 for a case.
+    """
+
+    name: str
+    revision_id: int
+    customer: str
+    currency: str
+    before: Decimal | None
+    after: Decimal | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outlook:
+    """What was looked at, and what of it would move."""
+
+    open_quotes: int
+    kept_cases: int
+    quotes: tuple[Moved, ...]
+    cases: tuple[Moved, ...]
 
 
 def open_revisions(today: date) -> list[Revision]:
@@ -26,18 +56,60 @@ def open_revisions(today: date) -> list[Revision]:
     return list(newest.values())[:MOST]
 
 
-def moved_quotes(revisions: list[Revision], today: date) -> Iterator[Moved]:
-    """Those whose net as of today differs from what they say now."""
-    for row in revisions:
-        again = copy(row)
-        again.on = today
-        net = price_revision(again, row.quote.customer, draft_lines(row.lines.all())).totals.net
-        if net != row.net:
-            yield Moved(
-                number=f"{row.quote.number} {row.letter}",
-                revision_id=row.pk,
-                customer=row.quote.customer.name,
-                currency=row.currency,
-                before=row.net,
-                after=net,
-            )
+def what_would_move(change: Callable[[], object], *, today: date, on: date) -> Outlook:
+    """Price the open quotes and the kept cases on a day, before the change and with it.
+
+    The change is made in a transaction that is taken back. What moved for other reasons since a
+    quote was priced is the same on both sides and does not show.
+    """
+    revisions = open_revisions(today)
+    cases = list(KeptCase.objects.order_by("name")[:MOST])
+    before = [_net_of(row, on) for row in revisions], [_case_net(row, on) for row in cases]
+    after = taken_back(
+        change,
+        lambda: ([_net_of(row, on) for row in revisions], [_case_net(row, on) for row in cases]),
+    )
+    return Outlook(
+        open_quotes=len(revisions),
+        kept_cases=len(cases),
+        quotes=_moved(map(_quote_name, revisions), before[0], after[0]),
+        cases=_moved(map(_case_name, cases), before[1], after[1]),
+    )
+
+
+Name = tuple[str, int, str, str]
+
+
+def _moved(
+    names: Iterable[Name], before: list[Decimal | None], after: list[Decimal | None]
+) -> tuple[Moved, ...]:
+    return tuple(
+        Moved(name=n[0], revision_id=n[1], customer=n[2], currency=n[3], before=old, after=new)
+        for n, old, new in zip(names, before, after, strict=True)
+        if old != new
+    )
+
+
+def _quote_name(row: Revision) -> Name:
+    return f"{row.quote.number} {row.letter}", row.pk, row.quote.customer.name, row.currency
+
+
+def _case_name(row: KeptCase) -> Name:
+    return row.name, 0, row.customer, row.currency
+
+
+def _net_of(row: Revision, on: date) -> Decimal | None:
+    again = copy(row)
+    again.on = on
+    try:
+        lines = draft_lines(row.lines.all())
+        return price_revision(again, row.quote.customer, lines).totals.net
+    except FlowError:
+        return None
+
+
+def _case_net(row: KeptCase, on: date) -> Decimal | None:
+    try:
+        return house_answer(row.case, on=on).totals.net
+    except (FlowError, CoreError):
+        return None

@@ -911,7 +911,7 @@ export interface paths {
         put?: never;
         /**
          * Look Ahead
-         * @description Make the change, price the open quotes with it, and take it back.
+         * @description Make the change, price the open quotes and the kept cases with it, and take it back.
          */
         post: operations["preview_price"];
         delete?: never;
@@ -979,6 +979,110 @@ export interface paths {
          */
         post: operations["import_price_records"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cases
+         * @description A page of kept cases. Two queries.
+         */
+        get: operations["list_kept_cases"];
+        put?: never;
+        /**
+         * Take In
+         * @description Keep the cases of a file, all or none.
+         */
+        post: operations["keep_case_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a quote as a case: what it gives now must hold.
+         */
+        post: operations["keep_case"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/cases/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run
+         * @description Run every kept case against the prices as they are. Steps, then a ``RunsOut``.
+         */
+        post: operations["run_kept_cases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/cases/{case_id}/expect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Anew
+         * @description What the case gives now must hold from here on.
+         */
+        post: operations["expect_anew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/prices/cases/{case_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete
+         * @description A kept case goes.
+         */
+        delete: operations["let_case_go"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3227,11 +3331,11 @@ export interface components {
         };
         /**
          * MovedOut
-         * @description An open quote that would move.
+         * @description An open quote or a kept case that would move; None where it cannot be priced.
          */
         MovedOut: {
-            /** Number */
-            number: string;
+            /** Name */
+            name: string;
             /** Revision Id */
             revision_id: number;
             /** Customer */
@@ -3239,19 +3343,23 @@ export interface components {
             /** Currency */
             currency: string;
             /** Before */
-            before: string;
+            before: string | null;
             /** After */
-            after: string;
+            after: string | null;
         };
         /**
          * PreviewOut
-         * @description What a change would do to the open quotes.
+         * @description What a change would do to the open quotes and the kept cases.
          */
         PreviewOut: {
             /** Open Quotes */
             open_quotes: number;
             /** Moved */
             moved: components["schemas"]["MovedOut"][];
+            /** Kept Cases */
+            kept_cases: number;
+            /** Cases Moved */
+            cases_moved: components["schemas"]["MovedOut"][];
         };
         /**
          * ChangeOut
@@ -3297,6 +3405,105 @@ export interface components {
             field: string;
             /** Message */
             message: string;
+        };
+        /**
+         * CaseFilters
+         * @description What narrows the kept cases.
+         */
+        CaseFilters: {
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * CaseOut
+         * @description A kept case and what must hold.
+         */
+        CaseOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Customer */
+            customer: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Currency */
+            currency: string;
+            /** Lines */
+            lines: number;
+            /** Net */
+            net: string;
+            /** Payable */
+            payable: string;
+            /** Kept By */
+            kept_by: string;
+        };
+        /**
+         * CasePage
+         * @description One page of kept cases.
+         */
+        CasePage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Rows */
+            rows: components["schemas"]["CaseOut"][];
+        };
+        /**
+         * KeepIn
+         * @description The name to keep it under.
+         */
+        KeepIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * DifferenceOut
+         * @description One difference.
+         */
+        DifferenceOut: {
+            /** Where */
+            where: string;
+            /** Expected */
+            expected: string;
+            /** Found */
+            found: string;
+        };
+        /**
+         * RunOut
+         * @description What moved in a case: where in words, what is expected, what is found.
+         */
+        RunOut: {
+            /** Case Id */
+            case_id: number;
+            /** Differences */
+            differences: components["schemas"]["DifferenceOut"][];
+            /** Fault */
+            fault: string;
+        };
+        /**
+         * RunsOut
+         * @description A run over all kept cases; ``runs`` holds those that differ or cannot be run.
+         */
+        RunsOut: {
+            /** Cases */
+            cases: number;
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
         };
         /**
          * OrderFilters
@@ -4948,6 +5155,7 @@ export interface operations {
         parameters: {
             query?: {
                 record?: number;
+                on?: string | null;
             };
             header?: never;
             path: {
@@ -5075,6 +5283,147 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReportOut"];
                 };
+            };
+        };
+    };
+    list_kept_cases: {
+        parameters: {
+            query?: {
+                words?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CasePage"];
+                };
+            };
+        };
+    };
+    keep_case_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"][];
+                };
+            };
+        };
+    };
+    keep_case: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+        };
+    };
+    run_kept_cases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunsOut"];
+                };
+            };
+        };
+    };
+    expect_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+        };
+    };
+    let_case_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

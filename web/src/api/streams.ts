@@ -1,4 +1,4 @@
-/** Files sent to the server, answered line by line: how far it is, then what came of it. */
+/** Long work, answered line by line: how far it is, then what came of it. */
 import { Fault, token } from './client'
 
 interface Line<T> {
@@ -7,20 +7,20 @@ interface Line<T> {
   fault?: { code: string; message: string; path: string; facts: Record<string, unknown> }
 }
 
-/** Send a file; `step` hears how many are done. Throws a `Fault` for a refusal. */
-export async function sendFile<T>(
+/** Ask for long work, with a file or without; `step` hears how many are done. Throws a `Fault`. */
+export async function work<T>(
   path: string,
-  file: File,
-  step: (done: number) => void,
+  file: File | null,
+  step: (done: number) => void = () => undefined,
 ): Promise<T> {
   const body = new FormData()
-  body.append('file', file)
+  if (file) body.append('file', file)
   const answer = await fetch(path, {
     method: 'POST',
     body,
     headers: { 'X-CSRFToken': token() },
   }).catch(() => {
-    throw new Fault(0, 'offline', 'The server does not answer. Send the file again later.')
+    throw new Fault(0, 'offline', 'The server does not answer. Try again later.')
   })
   if (!answer.ok || !answer.body) {
     const refused = (await answer.json().catch(() => ({}))) as Partial<Fault>

@@ -1,16 +1,17 @@
 <script setup lang="ts">
 /** One kind of price record: found, exported, and (by an administrator) changed with a preview. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import { sendFile } from '@/api/streams'
+import { work } from '@/api/streams'
 import EmptyState from '@/shared/EmptyState.vue'
-import { count, figure, moment } from '@/shared/format'
+import { count, figure, moment, todayIso } from '@/shared/format'
 import ExportLinks from '@/shared/ExportLinks.vue'
 import ListPages from '@/shared/ListPages.vue'
 import LoadState from '@/shared/LoadState.vue'
 import { complain, say } from '@/shared/notices'
 import { me } from '@/shared/session'
+import MovedTables from './MovedTables.vue'
 
 const props = defineProps<{ kind: Shapes['KindOut'] }>()
 const words = defineModel<string>('words', { required: true })
@@ -31,6 +32,8 @@ const keeps = computed(() => me.value?.role === 'admin')
 const open = ref<number | null>(null)
 const form = ref<Record<string, string>>({})
 const version = ref(1)
+/** The day that the outlook is priced on: today, or when the change begins. */
+const asOf = ref(todayIso())
 const ahead = ref<Shapes['PreviewOut'] | null>(null)
 const past = ref<Shapes['ChangeOut'][]>([])
 const busy = ref(false)
@@ -41,9 +44,16 @@ function edit(row: Shapes['RecordOut'] | null): void {
     props.kind.fields.map((f) => [f.name, row?.values[f.name] ?? first(f)]),
   )
   version.value = row?.version ?? 1
+  const starts = form.value.valid_from ?? ''
+  asOf.value = starts > todayIso() ? starts : todayIso()
   ahead.value = null
   past.value = []
 }
+/** A change that begins later is looked at from the day it begins. */
+watch(
+  () => form.value.valid_from,
+  (starts) => (asOf.value = starts && starts > todayIso() ? starts : todayIso()),
+)
 function first(field: Shapes['FieldOut']): string {
   if (field.choices.length) return field.choices[0] ?? ''
   return { per: '1', from_quantity: '0', currency: 'EUR', position: '1' }[field.name] ?? ''
@@ -64,7 +74,7 @@ const look = () =>
   act(async () => {
     ahead.value = await take(
       api.POST('/api/prices/records/{name}/preview', {
-        params: { path: { name }, query: { record: open.value ?? 0 } },
+        params: { path: { name }, query: { record: open.value ?? 0, on: asOf.value || undefined } },
         body: { values: form.value, version: version.value },
       }),
     )
@@ -127,7 +137,7 @@ const done = ref(0)
 function send(keep: boolean): Promise<boolean> {
   return act(async () => {
     done.value = 0
-    report.value = await sendFile<Shapes['ReportOut']>(
+    report.value = await work<Shapes['ReportOut']>(
       `/api/prices/import/${name}?keep=${keep}`,
       file.value!,
       (n) => (done.value = n),
@@ -200,6 +210,10 @@ function numeric(field: Shapes['FieldOut']): boolean {
     </div>
     <p class="acts">
       <button type="button" class="btn" :disabled="busy" @click="look">What would move?</button>
+      <label class="day"
+        ><span class="soft">priced on</span>
+        <input v-model="asOf" class="input" type="date" aria-label="Priced on"
+      /></label>
       <button class="btn act" :disabled="busy">Save</button>
       <button v-if="open" type="button" class="btn" :disabled="busy" @click="history">
         Who changed it
@@ -209,25 +223,7 @@ function numeric(field: Shapes['FieldOut']): boolean {
       </button>
       <button type="button" class="btn quiet" @click="open = null">Not now</button>
     </p>
-    <div v-if="ahead" role="status">
-      <p>
-        <b>{{ ahead.moved.length }} of {{ count(ahead.open_quotes, 'open quote') }} would move.</b>
-      </p>
-      <table v-if="ahead.moved.length" class="list">
-        <tbody>
-          <tr v-for="m in ahead.moved" :key="m.revision_id">
-            <td>
-              <RouterLink :to="`/quotes/${m.revision_id}`">{{ m.number }}</RouterLink>
-            </td>
-            <td>{{ m.customer }}</td>
-            <td class="num soft">{{ figure(m.before) }}</td>
-            <td class="num">
-              <b>{{ figure(m.after) }}</b> {{ m.currency }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <MovedTables v-if="ahead" :ahead="ahead" />
     <ul v-if="past.length">
       <li v-for="(c, n) in past" :key="n" class="soft">
         {{ moment(c.at) }}, {{ c.who }}: {{ c.field }} {{ c.before || '—' }} → {{ c.after || '—' }}
@@ -289,6 +285,14 @@ function numeric(field: Shapes['FieldOut']): boolean {
   gap: 8px;
   flex-wrap: wrap;
   margin: 10px 0;
+}
+.day {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.day .input {
+  width: auto;
 }
 .list td {
   white-space: nowrap;

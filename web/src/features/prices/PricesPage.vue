@@ -5,6 +5,8 @@ import { computed } from 'vue'
 import { api, take } from '@/api/client'
 import LoadState from '@/shared/LoadState.vue'
 import { useFilters } from '@/shared/useFilters'
+import { me } from '@/shared/session'
+import KeptCases from './KeptCases.vue'
 import PriceCheck from './PriceCheck.vue'
 import PriceRecords from './PriceRecords.vue'
 
@@ -45,9 +47,22 @@ const kind = computed(() => data.value?.find((k) => k.name === values.value.part
         >
           {{ k.label }}
         </button>
+        <button
+          v-if="me?.role === 'admin'"
+          class="btn small"
+          :aria-pressed="values.part === 'cases'"
+          @click="filters.part.value = 'cases'"
+        >
+          Kept cases
+        </button>
       </div>
     </header>
     <LoadState v-if="!data" :error="error" @again="refetch()" />
+    <KeptCases
+      v-else-if="values.part === 'cases' && me?.role === 'admin'"
+      v-model:words="filters.words.value"
+      v-model:page="filters.page.value"
+    />
     <PriceCheck
       v-else-if="!kind"
       v-model:customer="filters.customer.value"

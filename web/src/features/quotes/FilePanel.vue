@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import { sendFile } from '@/api/streams'
+import { work } from '@/api/streams'
 import { count, figure } from '@/shared/format'
 import { complain, say } from '@/shared/notices'
 
@@ -31,7 +31,7 @@ async function send(keep: boolean): Promise<void> {
   done.value = 0
   made.value = false
   try {
-    report.value = await sendFile<Shapes['FilingOut']>(
+    report.value = await work<Shapes['FilingOut']>(
       `/api/quotes/import?keep=${keep}`,
       file.value,
       (n) => (done.value = n),

@@ -40,7 +40,9 @@ const { data, error, refetch } = useQuery({
 const desk = useDesk(data)
 const { lines, fields, answer, saving, fault } = desk
 const grid = ref<InstanceType<typeof LineGrid>>()
-const panel = ref<'' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier'>('')
+const panel = ref<
+  '' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier' | 'keep'
+>('')
 const pasted = ref({ text: '', at: 0 })
 const more = ref<HTMLDetailsElement>()
 onClickOutside(more, () => more.value?.removeAttribute('open'))
@@ -326,6 +328,19 @@ const decline = (reason: string) =>
     client.setQueryData(['revision', id], told)
     void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
   })
+const keep = (name: string) =>
+  act(async () => {
+    await desk.flush()
+    await take(
+      api.POST('/api/revisions/{revision_id}/keep', {
+        params: { path: { revision_id: id } },
+        body: { name },
+      }),
+    )
+    panel.value = ''
+    void client.invalidateQueries({ queryKey: ['kept-cases'] })
+    say('Kept; it runs against every proposed change of prices.')
+  })
 const copy = (customer: number) =>
   act(async () => {
     const made = await take(
@@ -566,6 +581,15 @@ const discard = () =>
         @go="decline"
         @close="panel = ''"
       />
+      <ReasonPanel
+        v-if="panel === 'keep'"
+        title="Keep as a case: what it gives now must hold when prices change"
+        act="Keep it"
+        label="Under the name"
+        :busy="busy"
+        @go="keep"
+        @close="panel = ''"
+      />
       <CopyPanel v-if="panel === 'copy'" :busy="busy" @go="copy" @close="panel = ''" />
       <SumBar :sums="sums">
         <details ref="more" class="more" @click="closeMore" @keydown.esc="closeMore">
@@ -582,6 +606,9 @@ const discard = () =>
             <li><a :href="`/api/revisions/${id}/xlsx`">Sheet (XLSX)</a></li>
             <li><a :href="`/api/revisions/${id}/ubl`">Quotation (UBL)</a></li>
             <li v-if="sees"><a :href="`/api/revisions/${id}/case`">Price case (JSON)</a></li>
+            <li v-if="me?.role === 'admin'">
+              <button @click="panel = 'keep'">Keep as a case…</button>
+            </li>
             <li v-if="data.revisions.length > 1">
               <RouterLink :to="`/quotes/${id}/compare`">Compare revisions</RouterLink>
             </li>

@@ -1,0 +1,177 @@
+"""Kept cases: whole price questions with the answer that must hold, run against the house's prices.
+
+A kept case is a price case file (``docs/case-format.md``). Run in the house, its document, lines,
+discounts and charges are its own; customer, items, lists, agreements, rules, rates and taxes are
+those that the house has now, or would have with a proposed change.
+"""
+
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, replace
+from datetime import date
+import json
+from typing import Any
+
+from django.db import transaction
+
+from apps.catalogue.models import Item, TaxCategory
+from apps.catalogue.queries import core_items, tax_table
+from apps.customers.models import Customer
+from apps.errors import FlowError, Invalid, Missing
+from apps.journal.flows import record_changes
+from apps.people.models import User
+from apps.prices.flows import keeps_prices
+from apps.prices.queries import price_book
+from apps.quotes.casefiles import case_of
+from apps.quotes.flows import own_revision
+from apps.quotes.models import KeptCase
+from routecore.casefile import CaseFaults, Difference, differences, read_case, result_of
+from routecore.errors import CoreError
+from routecore.totals import PricedDocument, price_document
+
+MOST_CASES = 1000
+MOST_FAULTS = 20
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CaseRun:
+    """What a run of a kept case found: nothing, differences, or why it cannot be run."""
+
+    case_id: int
+    differences: tuple[Difference, ...]
+    fault: str
+
+
+def house_answer(data: Mapping[str, Any], *, on: date | None = None) -> PricedDocument:
+    """The case priced with what the house has now, on its own day or another.
+
+    Raises ``Invalid`` for a customer or an item that the house does not have, ``CaseFaults`` for a
+    malformed case.
+    """
+    case = read_case(data)
+    terms = replace(case.terms, on=on) if on else case.terms
+    number = case.book.customer.id
+    rows = Customer.objects.select_related("price_list", "parent")
+    customer = rows.filter(number=number).first()
+    if customer is None:
+        raise Invalid("unknown", f"There is no customer {number}.", path="customer.id")
+    wanted = {line.item.id for line in case.lines}
+    ids = dict(Item.objects.filter(code__in=wanted).values_list("code", "pk"))
+    missing = sorted(wanted - set(ids))
+    if missing:
+        raise Invalid("unknown", f"There is no item {', '.join(missing[:5])}.", path="items")
+    items = core_items(ids.values(), customer.tax_category_id)
+    lines = [replace(line, item=items[ids[line.item.id]]) for line in case.lines]
+    return price_document(terms, price_book(customer, ids.values(), terms.on), lines, tax_table())
+
+
+def _expectation(priced: PricedDocument) -> dict[str, Any]:
+    result = result_of(priced, _reasons())
+    lines: Any = result["lines"]
+    totals: Any = result["totals"]
+    seen = ("id", "price", "per", "net")
+    return {
+        "lines": [{name: line[name] for name in seen} for line in lines],
+        "totals": {name: totals[name] for name in ("net", "tax_total", "payable")},
+    }
+
+
+def _reasons() -> dict[str, str]:
+    return dict(TaxCategory.objects.exclude(reason="").values_list("code", "reason"))
+
+
+@transaction.atomic
+def keep_revision(who: User, revision_id: int, name: str) -> KeptCase:
+    """Keep a quote's revision as a case: what it gives now, as of its date, must hold."""
+    keeps_prices(who)
+    return _keep(who, case_of(own_revision(who, revision_id)), name)
+
+
+def keep_file(who: User, body: bytes) -> list[KeptCase]:
+    """Keep the cases of a file (one, or a list), all or none; raises ``Invalid`` with the path."""
+    keeps_prices(who)
+    try:
+        loaded = json.loads(body)
+    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+        raise Invalid("unreadable", "The file is not JSON.", path="file") from error
+    cases = loaded if isinstance(loaded, list) else [loaded]
+    if len(cases) > MOST_CASES:
+        words = f"A file holds at most {MOST_CASES} cases."
+        raise Invalid("too_many", words, path="file")
+    with transaction.atomic():
+        return [_keep_read(who, case, f"[{n}]", n) for n, case in enumerate(cases)]
+
+
+def _keep_read(who: User, case: Any, where: str, n: int) -> KeptCase:
+    try:
+        note = case.get("note") if isinstance(case, dict) else None
+        return _keep(who, case, str(note or f"Case {n + 1}"))
+    except CaseFaults as error:
+        words = "; ".join(f"{fault.path}: {fault.message}" for fault in error.faults[:MOST_FAULTS])
+        raise Invalid("malformed", f"Case {n + 1}: {words}", path=where) from error
+    except CoreError as error:
+        raise Invalid(error.code, f"Case {n + 1}: {error.code}", path=where) from error
+    except Invalid as error:
+        raise Invalid(error.code, f"Case {n + 1}: {error.message}", path=where) from error
+
+
+def _keep(who: User, data: Any, name: str) -> KeptCase:
+    if not name.strip():
+        raise Invalid("required", "A kept case needs a name.", path="name")
+    case = read_case(data)
+    priced = house_answer(data)
+    customer = Customer.objects.get(number=case.book.customer.id)
+    whole = {"lines", "totals"} <= set(case.expect or ())
+    row = KeptCase.objects.create(
+        name=name.strip()[:120],
+        customer=customer.name,
+        on=case.terms.on,
+        currency=case.terms.currency,
+        case={**data, "expect": case.expect if whole else _expectation(priced)},
+        kept_by=who,
+    )
+    record_changes(who, "case", row.pk, {"case": ("", row.name)})
+    return row
+
+
+@transaction.atomic
+def let_go(who: User, case_id: int) -> None:
+    """A kept case goes; the record of changes keeps its name."""
+    keeps_prices(who)
+    row = _locked(case_id)
+    record_changes(who, "case", row.pk, {"case": (row.name, "")})
+    row.delete()
+
+
+@transaction.atomic
+def expect_anew(who: User, case_id: int) -> KeptCase:
+    """What the case gives now is what must hold from here on."""
+    keeps_prices(who)
+    row = _locked(case_id)
+    before = row.case["expect"]["totals"]
+    row.case = {**row.case, "expect": _expectation(house_answer(row.case))}
+    row.save(update_fields=["case"])
+    after = row.case["expect"]["totals"]
+    record_changes(who, "case", row.pk, {"net": (before.get("net"), after["net"])})
+    return row
+
+
+def _locked(case_id: int) -> KeptCase:
+    row = KeptCase.objects.select_for_update().filter(pk=case_id).first()
+    if row is None:
+        raise Missing("not_found", "There is no such case any more.")
+    return row
+
+
+def run_cases(cases: Iterable[KeptCase]) -> Iterator[CaseRun]:
+    """Run each case on its own day and compare with what it expects."""
+    reasons = _reasons()
+    for row in cases:
+        try:
+            found = result_of(house_answer(row.case), reasons)
+        except (FlowError, CoreError) as error:
+            words = error.message if isinstance(error, FlowError) else error.code
+            yield CaseRun(case_id=row.pk, differences=(), fault=words)
+            continue
+        yield CaseRun(
+            case_id=row.pk, differences=tuple(differences(row.case["expect"], found)), fault=""
+        )
