@@ -308,8 +308,13 @@ def _without(part: dict[str, Any]) -> dict[str, Any]:
 
 def problems_of(revision: Revision) -> list[ProblemOut]:
     """The core's problems with words for a person."""
+    return problems_in(revision.priced)
+
+
+def problems_in(priced: dict[str, Any]) -> list[ProblemOut]:
+    """The problems of an answer, with words for a person."""
     found = []
-    for problem in revision.priced["problems"]:
+    for problem in priced["problems"]:
         facts = {name: problem.get(name) or "—" for name in ("below", "above")}
         words = PROBLEM_WORDS[problem["code"]].format(**facts)
         found.append(cast("ProblemOut", {**problem, "words": words}))
@@ -513,10 +518,9 @@ class ChargeIn(Schema):
         return self
 
 
-class DraftIn(Schema):
-    """The whole draft; lines in their order."""
+class TypedIn(Schema):
+    """The whole draft as typed; lines in their order."""
 
-    version: Version
     lines: Annotated[list[LineIn], Field(max_length=500)]
     valid_until: Day
     discount_percent: Percent | None = None
@@ -529,20 +533,29 @@ class DraftIn(Schema):
     contact_id: Id | None = None
     as_of_today: bool = False
 
+    def as_draft(self) -> Draft:
+        """As the flows take it."""
+        return Draft(
+            lines=[DraftLine(**line.model_dump()) for line in self.lines],
+            charges=[
+                {k: str(v) if v is not None else None for k, v in charge.model_dump().items()}
+                for charge in self.charges
+            ],
+            **self.model_dump(include=set(TypedIn.model_fields) - {"lines", "charges"}),
+        )
+
+
+class DraftIn(TypedIn):
+    """A draft to save, made from the version that was read."""
+
+    version: Version
+
 
 @router.put("/revisions/{revision_id}", response=Answer, operation_id="save_draft")
 def save(request: HttpRequest, revision_id: PathId, data: DraftIn) -> Answer:
     """Save the draft and answer its price; 409 where somebody changed it meanwhile."""
     on = today()
-    draft = Draft(
-        lines=[DraftLine(**line.model_dump()) for line in data.lines],
-        charges=[
-            {k: str(v) if v is not None else None for k, v in charge.model_dump().items()}
-            for charge in data.charges
-        ],
-        **data.model_dump(exclude={"version", "lines", "charges"}),
-    )
-    row = save_draft(who(request), revision_id, data.version, draft, today=on)
+    row = save_draft(who(request), revision_id, data.version, data.as_draft(), today=on)
     standing, base_payable = _standing(row, on, ordered=False)
     return Answer(
         id=row.pk,

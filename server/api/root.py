@@ -19,6 +19,7 @@ from api import (
     quote_acts,
     quote_files,
     quote_import,
+    quote_quick,
     quotes,
     today,
 )
@@ -33,19 +34,8 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(
-        people,
-        today,
-        deals,
-        customers,
-        catalogue,
-        quotes,
-        quote_import,
-        quote_acts,
-        quote_files,
-        compare,
-        papers,
-    ),
+    *(people, today, deals, customers, catalogue),
+    *(quotes, quote_quick, quote_import, quote_acts, quote_files, compare, papers),
     *(prices, kept_cases, orders, forecast, go, health),
 )
 for area in AREAS:

@@ -7,12 +7,14 @@ from typing import Any
 
 from django.db import connection, transaction
 from django.db.utils import OperationalError
+from django.utils import timezone
 import pypdf
 import pytest
 
 from apps.deals.models import Deal
 from apps.diary.models import Activity
 from apps.journal.models import Change
+from apps.quotes.flows import issue_revision
 from apps.quotes.models import Quote, QuoteLine, Revision
 from demo.factories import PriceEntryFactory
 from tests.server.conftest import Caller, D, World
@@ -240,3 +242,35 @@ def test_an_older_draft_whose_prices_stand_is_issued_as_of_today(
     Revision.objects.filter(pk=drafted.pk).update(on=world.today - timedelta(days=3))
     answer = as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
     assert answer["on"] == world.today.isoformat()
+
+
+def test_a_draft_is_priced_while_typing_as_it_will_be_saved(
+    world: World, as_ilse: Caller, drafted: Revision, snapshot: Any
+) -> None:
+    body = body_of(drafted)
+    body["lines"][0]["quantity"] = "120"
+    before = snapshot()
+    typed = {name: value for name, value in body.items() if name != "version"}
+    asked = as_ilse("post", f"revisions/{drafted.pk}/price", {**typed, "trails": ["b"]})
+    assert snapshot() == before
+    saved = as_ilse("put", f"revisions/{drafted.pk}", body)["priced"]
+    assert asked["priced"]["totals"] == saved["totals"]
+    assert asked["priced"]["next_breaks"] == saved["next_breaks"]
+    first, second = asked["priced"]["lines"]
+    assert "steps" not in first and second == saved["lines"][1]
+
+
+def test_typing_hides_costs_and_drafts_as_saving_does(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    body = {name: value for name, value in body_of(drafted).items() if name != "version"}
+    path = f"revisions/{drafted.pk}/price"
+    assert world.call(world.stranger).status("post", path, body) == 404
+    world.ilse.may_see_margin = False
+    world.ilse.save()
+    line = as_ilse("post", path, body)["priced"]["lines"][0]
+    assert "cost" not in line and "margin" not in line
+    issued = issue_revision(
+        world.ilse, drafted.pk, drafted.version, today=world.today, now=timezone.now()
+    )
+    assert as_ilse.status("post", f"revisions/{issued.pk}/price", body) == 404

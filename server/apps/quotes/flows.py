@@ -121,10 +121,7 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     if draft.as_of_today or not revision.priced["lines"]:
         revision.on = today
     revision.valid_until = draft.valid_until
-    revision.discount_percent = draft.discount_percent
-    revision.discount_amount = draft.discount_amount
-    revision.discount_on = draft.discount_on
-    revision.charges = [dict(charge) for charge in draft.charges]
+    take_terms(revision, draft)
     revision.buyer_reference = draft.buyer_reference.strip()
     revision.message = draft.message.strip()
     revision.paper = draft.paper
@@ -134,6 +131,14 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     revision.version += 1
     revision.save()
     return revision
+
+
+def take_terms(revision: Revision, draft: Draft) -> None:
+    """The draft's terms that its price depends on."""
+    revision.discount_percent = draft.discount_percent
+    revision.discount_amount = draft.discount_amount
+    revision.discount_on = draft.discount_on
+    revision.charges = [dict(charge) for charge in draft.charges]
 
 
 def _must_be_draft(revision: Revision) -> None:
@@ -208,7 +213,7 @@ def _note_price(
     excesses = exceeded(priced, question.lines, limits_of(who.role))
     totals = priced.totals
     revision.priced = stored_form(priced)
-    revision.priced["problems"] += _house_problems(lines)
+    revision.priced["problems"] += house_problems(lines)
     revision.priced["excesses"] = [
         {"code": e.code, "line": e.line, "found": plain(e.found), "limit": plain(e.limit)}
         for e in excesses
@@ -222,7 +227,7 @@ def _note_price(
     return priced, excesses
 
 
-def _house_problems(lines: Sequence[DraftLine]) -> list[dict[str, str]]:
+def house_problems(lines: Sequence[DraftLine]) -> list[dict[str, str]]:
     """What the house asks beyond the core: a price agreed by hand says why."""
     return [
         {"line": line.key, "code": "reason_needed"}

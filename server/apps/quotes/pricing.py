@@ -1,6 +1,6 @@
 """A revision through the core: rows in, the priced document and its stored form out."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Container, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
@@ -13,7 +13,7 @@ from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
 from routecore.casefile.writer import Json, plain, result_of
 from routecore.errors import CoreError
 from routecore.money import minor_digits
-from routecore.pricing import PassedOver, PriceBook, Step
+from routecore.pricing import Item, PassedOver, PriceBook, Step
 from routecore.totals import (
     Charge,
     DocumentDiscount,
@@ -59,11 +59,20 @@ class Question:
     terms: DocumentTerms
     book: PriceBook
     lines: list[Line] = field(default_factory=list)
-    taxes: dict[str, tuple[TaxComponent, ...]] = field(default_factory=dict)
+    taxes: Mapping[str, tuple[TaxComponent, ...]] = field(default_factory=dict)
 
     def answer(self) -> PricedDocument:
         """The core's answer."""
         return price_document(self.terms, self.book, self.lines, self.taxes)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Prices:
+    """What the house has for some items and one customer, on a day, as the core's values."""
+
+    items: Mapping[int, Item]
+    book: PriceBook
+    taxes: Mapping[str, tuple[TaxComponent, ...]]
 
 
 def question_of(revision: Revision, customer: Customer, lines: Sequence[DraftLine]) -> Question:
@@ -72,12 +81,22 @@ def question_of(revision: Revision, customer: Customer, lines: Sequence[DraftLin
     Raises ``Invalid`` with the path to the line that the core refuses.
     """
     ids = {line.item_id for line in lines if line.item_id is not None}
-    items = core_items(ids, customer.tax_category_id)
+    prices = Prices(
+        items=core_items(ids, customer.tax_category_id),
+        book=price_book(customer, ids, revision.on),
+        taxes=tax_table(),
+    )
+    return question_with(prices, revision, lines)
+
+
+def question_with(prices: Prices, revision: Revision, lines: Sequence[DraftLine]) -> Question:
+    """The same, with prices that were read before."""
+    items = prices.items
     made = []
     for n, line in enumerate(lines):
         if line.words_only:
             continue
-        if line.item_id not in items:
+        if line.item_id is None or line.item_id not in items:
             raise Invalid("unknown_item", "There is no such item.", path=f"lines[{n}].item_id")
         try:
             made.append(
@@ -97,9 +116,9 @@ def question_of(revision: Revision, customer: Customer, lines: Sequence[DraftLin
             raise Invalid(error.code, _words(error), path=f"lines[{n}].{error.path}") from error
     return Question(
         terms=terms_of(revision),
-        book=price_book(customer, ids, revision.on),
+        book=prices.book,
         lines=made,
-        taxes=tax_table(),
+        taxes=prices.taxes,
     )
 
 
@@ -164,13 +183,18 @@ def draft_lines(rows: Iterable[QuoteLine]) -> list[DraftLine]:
     ]
 
 
-def stored_form(document: PricedDocument) -> Json:
-    """The answer as it is stored and shown: the case format's result, and each line's steps."""
+def stored_form(document: PricedDocument, *, trails: Container[str] | None = None) -> Json:
+    """The answer as it is stored and shown: the case format's result, and each line's steps.
+
+    ``trails`` names the lines whose steps are wanted; absent, all are.
+    """
     result = result_of(document, in_words=False)
     digits = minor_digits(document.currency)
     lines = result["lines"]
     assert isinstance(lines, list)
     for shown, line in zip(lines, document.lines, strict=True):
+        if trails is not None and line.id not in trails:
+            continue
         shown["steps"] = [_step(step, digits) for step in line.steps]
         shown["passed_over"] = [_passed(passed, digits) for passed in line.passed_over]
     return result

@@ -452,6 +452,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/revisions/{revision_id}/price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Price
+         * @description Price a draft as typed, with prices at most some seconds old. Stores nothing.
+         */
+        post: operations["price_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/quotes/import": {
         parameters: {
             query?: never;
@@ -2736,11 +2756,9 @@ export interface components {
         };
         /**
          * DraftIn
-         * @description The whole draft; lines in their order.
+         * @description A draft to save, made from the version that was read.
          */
         DraftIn: {
-            /** Version */
-            version: number;
             /** Lines */
             lines: components["schemas"]["LineIn"][];
             /**
@@ -2786,6 +2804,8 @@ export interface components {
              * @default false
              */
             as_of_today: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * LineIn
@@ -2842,6 +2862,71 @@ export interface components {
             version: number;
             /** Follow Up On */
             follow_up_on?: string | null;
+        };
+        /**
+         * QuickOut
+         * @description What it comes to; ``steps`` and ``passed_over`` only of the lines that were named.
+         */
+        QuickOut: {
+            priced: components["schemas"]["PricedOut"];
+            /** Problems */
+            problems: components["schemas"]["ProblemOut"][];
+        };
+        /**
+         * AskIn
+         * @description The draft as typed, and the lines whose trails are wanted.
+         */
+        AskIn: {
+            /** Lines */
+            lines: components["schemas"]["LineIn"][];
+            /**
+             * Valid Until
+             * Format: date
+             */
+            valid_until: string;
+            /** Discount Percent */
+            discount_percent?: number | string | null;
+            /** Discount Amount */
+            discount_amount?: number | string | null;
+            /**
+             * Discount On
+             * @default net
+             * @enum {string}
+             */
+            discount_on: "net" | "gross";
+            /**
+             * Charges
+             * @default []
+             */
+            charges: components["schemas"]["ChargeIn"][];
+            /**
+             * Buyer Reference
+             * @default
+             */
+            buyer_reference: string;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Paper
+             * @default short
+             * @enum {string}
+             */
+            paper: "short" | "detailed";
+            /** Contact Id */
+            contact_id?: number | null;
+            /**
+             * As Of Today
+             * @default false
+             */
+            as_of_today: boolean;
+            /**
+             * Trails
+             * @default []
+             */
+            trails: string[];
         };
         /**
          * FileColumn
@@ -4578,6 +4663,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    price_draft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuickOut"];
                 };
             };
         };

@@ -1,0 +1,39 @@
+"""The price while somebody types: nothing is stored."""
+
+import json
+from typing import Annotated, Any
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router, Schema
+from pydantic import Field
+
+from api.priced import PricedOut, ProblemOut
+from api.quotes import Key, TypedIn, problems_in, shown
+from api.shapes import PathId, today, who
+from apps.quotes.quick import quick_answer
+
+router = Router(tags=["quotes"])
+
+
+class AskIn(TypedIn):
+    """The draft as typed, and the lines whose trails are wanted."""
+
+    trails: Annotated[list[Key], Field(max_length=500)] = []
+
+
+class QuickOut(Schema):
+    """What it comes to; ``steps`` and ``passed_over`` only of the lines that were named."""
+
+    priced: PricedOut
+    problems: list[ProblemOut]
+
+
+@router.post("/revisions/{revision_id}/price", response=QuickOut, operation_id="price_draft")
+def price(request: HttpRequest, revision_id: PathId, data: AskIn) -> HttpResponse:
+    """Price a draft as typed, with prices at most some seconds old. Stores nothing."""
+    person = who(request)
+    draft = data.as_draft()
+    found: Any = quick_answer(person, revision_id, draft, today=today(), trails=data.trails)
+    body = {"priced": shown(found, person), "problems": problems_in(found)}
+    # Finished text already: checking it again against the schema would double the time.
+    return HttpResponse(json.dumps(body, separators=(",", ":")), content_type="application/json")
