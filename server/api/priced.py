@@ -61,7 +61,10 @@ class ChargeRowOut(TypedDict):
 
 
 class PricedLineOut(TypedDict):
-    """What a line comes to; cost and margin only for those who may see them."""
+    """What a line comes to; cost and margin only for those who may see them.
+
+    The trail (``steps``, ``passed_over``) stays away while somebody types elsewhere.
+    """
 
     id: str
     price: str | None
@@ -78,8 +81,8 @@ class PricedLineOut(TypedDict):
     cost: NotRequired[str | None]
     margin: NotRequired[str | None]
     margin_percent: NotRequired[str | None]
-    steps: list[FullStep]
-    passed_over: list[FullPassed]
+    steps: NotRequired[list[FullStep]]
+    passed_over: NotRequired[list[FullPassed]]
 
 
 class TaxOut(TypedDict):

@@ -8,7 +8,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router, Schema, Status
-from pydantic import Field, StringConstraints, model_validator
+from pydantic import BaseModel, Field, StringConstraints, model_validator
 
 from api.catalogue import ItemOut, item_out
 from api.deals import ContactOut
@@ -478,10 +478,11 @@ Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{1,36}$")]
 Price = Annotated[Decimal, Field(ge=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
 
 
-class LineIn(Schema):
+class LineIn(BaseModel):
     """A line as typed; ``key`` is the desk's own name for it, kept through saves.
 
     Goods have an item, a quantity and a unit; a heading or a note has its text alone.
+    A plain model: there are hundreds of them in a draft, and ninja's look at attributes first.
     """
 
     key: Key

@@ -38,7 +38,8 @@ def press_in_office(page: Page, stack: Stack, order: str, button: str) -> None:
     """A clerk steps an order on, on the stand-in's own page."""
     office = page.context.new_page()
     office.goto(stack.office_url)
-    office.get_by_role("row", name=order).get_by_role("button", name=button).click()
+    with office.expect_navigation():  # closing a page on its way somewhere can hang for ever
+        office.get_by_role("row", name=order).get_by_role("button", name=button).click()
     office.close()
 
 

@@ -2422,6 +2422,8 @@ export interface components {
         /**
          * PricedLineOut
          * @description What a line comes to; cost and margin only for those who may see them.
+         *
+         *     The trail (``steps``, ``passed_over``) stays away while somebody types elsewhere.
          */
         PricedLineOut: {
             /** Id */
@@ -2454,9 +2456,9 @@ export interface components {
             /** Margin Percent */
             margin_percent?: string | null;
             /** Steps */
-            steps: components["schemas"]["FullStep"][];
+            steps?: components["schemas"]["FullStep"][];
             /** Passed Over */
-            passed_over: components["schemas"]["FullPassed"][];
+            passed_over?: components["schemas"]["FullPassed"][];
         };
         /**
          * PricedOut
@@ -2812,6 +2814,7 @@ export interface components {
          * @description A line as typed; ``key`` is the desk's own name for it, kept through saves.
          *
          *     Goods have an item, a quantity and a unit; a heading or a note has its text alone.
+         *     A plain model: there are hundreds of them in a draft, and ninja's look at attributes first.
          */
         LineIn: {
             /** Key */

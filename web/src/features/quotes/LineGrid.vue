@@ -30,6 +30,7 @@ const emit = defineEmits<{
   change: [lines: DeskLine[]]
   undo: []
   paste: [text: string, at: number]
+  fold: [keys: string[]]
   split: [key: string, covered: string, rest: string]
 }>()
 
@@ -284,6 +285,7 @@ function fold(key: string | undefined): void {
   const open = new Set(folded.value)
   if (!open.delete(key)) open.add(key)
   folded.value = open
+  emit('fold', [...open])
 }
 
 // ---- keys ---------------------------------------------------------------------------------
@@ -362,6 +364,22 @@ function typing(): void {
   const quantity = readQuantity(typed.value)
   if (quantity && quantity !== line.quantity) put(at.value.row, { quantity })
 }
+/** The row and column of the cell that an event is in, if it is in one of a line. */
+function cellOf(event: Event): [row: number, col: number] | null {
+  const found = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]')
+  const [row = NaN, col = NaN] = (found?.dataset.cell ?? '').split(':').map(Number)
+  return row < props.lines.length ? [row, col] : null
+}
+function pressed(event: MouseEvent): void {
+  const found = cellOf(event)
+  if (found) pick(...found)
+}
+function pressedTwice(event: MouseEvent): void {
+  if (cellOf(event)) edit()
+}
+function clicked(event: MouseEvent): void {
+  fold((event.target as HTMLElement).closest<HTMLElement>('[data-fold]')?.dataset.fold)
+}
 function left(): void {
   if (editing.value && !commit()) editing.value = false
 }
@@ -378,22 +396,28 @@ defineExpose({
 </script>
 
 <template>
-  <div ref="wrap" class="grid" @keydown="!editing && inCell($event)" @paste="pasted">
+  <div
+    ref="wrap"
+    class="grid"
+    :class="{ margins: margin }"
+    @keydown="!editing && inCell($event)"
+    @paste="pasted"
+  >
     <table role="grid" aria-label="Lines" :aria-rowcount="lines.length + 2">
-      <thead>
+      <thead role="rowgroup">
         <tr role="row">
-          <th scope="col" class="n">#</th>
-          <th scope="col" class="code">Item</th>
-          <th scope="col">What</th>
-          <th scope="col" class="num quantity">Quantity</th>
-          <th scope="col" class="unit">Unit</th>
-          <th scope="col" class="num price">Price</th>
-          <th scope="col" class="num disc">Disc. %</th>
-          <th scope="col" class="num net">Net {{ currency }}</th>
-          <th v-if="margin" scope="col" class="num margin">Margin</th>
+          <th scope="col" role="columnheader" class="n">#</th>
+          <th scope="col" role="columnheader" class="code">Item</th>
+          <th scope="col" role="columnheader">What</th>
+          <th scope="col" role="columnheader" class="num quantity">Quantity</th>
+          <th scope="col" role="columnheader" class="unit">Unit</th>
+          <th scope="col" role="columnheader" class="num price">Price</th>
+          <th scope="col" role="columnheader" class="num disc">Disc. %</th>
+          <th scope="col" role="columnheader" class="num net">Net {{ currency }}</th>
+          <th v-if="margin" scope="col" role="columnheader" class="num margin">Margin</th>
         </tr>
       </thead>
-      <tbody>
+      <tbody role="rowgroup" @mousedown="pressed" @dblclick="pressedTwice" @click="clicked">
         <template v-for="(line, n) in lines" :key="line.key">
           <LineRow
             role="row"
@@ -408,9 +432,6 @@ defineExpose({
             :break-ahead="nexts.has(line.key)"
             :margin="margin"
             :units="units"
-            @pick="(col) => pick(n, col)"
-            @edit="edit()"
-            @fold="fold(line.key)"
           />
           <tr v-if="folded.has(line.key) && byKey.get(line.key)" role="row" class="under">
             <td role="gridcell" :colspan="WIDTH" class="folded">
@@ -442,13 +463,13 @@ defineExpose({
             :data-cell="`${lines.length}:0`"
             :tabindex="at.row === lines.length || !lines.length ? 0 : -1"
             :colspan="2"
-            class="soft"
+            class="soft two"
             aria-label="New line: type letters of an item"
             @mousedown.prevent="((at = { row: lines.length, col: 0 }), edit(''))"
           >
             Type letters of an item, or paste rows…
           </td>
-          <td role="gridcell" :colspan="WIDTH - 3" />
+          <td role="gridcell" :colspan="WIDTH - 3" class="rest" />
         </tr>
       </tbody>
     </table>
@@ -527,10 +548,26 @@ defineExpose({
   background: var(--sheet);
   border-top: 2px solid var(--ink);
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
-  table-layout: fixed;
+/* Rows are boxes of their own, so that those out of sight cost neither layout nor paint. */
+table,
+thead,
+tbody {
+  display: block;
+}
+.grid :deep(tr) {
+  display: grid;
+  grid-template-columns: 52px 92px 1fr 96px 82px 128px 76px 116px;
+  border-bottom: 1px solid var(--rule);
+}
+.grid.margins :deep(tr) {
+  grid-template-columns: 52px 92px 1fr 96px 82px 128px 76px 116px 84px;
+}
+.grid :deep(tbody tr:not(.under)) {
+  content-visibility: auto;
+  contain-intrinsic-height: var(--row);
+}
+.grid :deep(thead tr) {
+  border-bottom: 1px solid var(--ink);
 }
 thead th {
   font-size: 12px;
@@ -538,45 +575,27 @@ thead th {
   color: var(--ink-2);
   text-align: left;
   padding: 4px 8px;
-  border-bottom: 1px solid var(--ink);
 }
 thead th.num {
   text-align: right;
 }
-th.n {
-  width: 52px;
-}
-th.code {
-  width: 92px;
-}
-th.quantity {
-  width: 96px;
-}
-th.unit {
-  width: 82px;
-}
-th.price {
-  width: 128px;
-}
-th.disc {
-  width: 76px;
-}
-th.net {
-  width: 116px;
-}
-th.margin {
-  width: 84px;
-}
 .grid :deep(tbody td),
 .grid :deep(tbody th) {
-  height: var(--row);
+  height: calc(var(--row) - 1px);
+  line-height: calc(var(--row) - 1px);
   padding: 0 8px;
-  border-bottom: 1px solid var(--rule);
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
   font-weight: 400;
   text-align: left;
+  min-width: 0;
+}
+.grid :deep(td.rest) {
+  grid-column-end: -1;
+}
+.grid :deep(td.two) {
+  grid-column-end: span 2;
 }
 .grid :deep(tbody td.num) {
   text-align: right;
@@ -585,8 +604,10 @@ th.margin {
   font-weight: 600;
 }
 .grid :deep(tbody td.folded) {
+  grid-column: 1 / -1;
   padding: 0;
   height: auto;
+  line-height: inherit;
   white-space: normal;
 }
 .grid :deep(td:focus) {
@@ -636,6 +657,8 @@ th.margin {
 .grid :deep(.mark) {
   display: inline-block;
   width: 13px;
+  line-height: 1;
+  text-align: center;
   transition: transform 0.1s;
 }
 .grid :deep(.mark.open) {

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** A line as text cells; the grid's one editor floats above the active cell. */
+/**
+ * A line as text cells; the grid's one editor floats above the active cell. It listens to nothing:
+ * the grid hears its cells by their `data-cell`, so that a row is drawn anew only when it changes.
+ */
 import type { Shapes } from '@/api/client'
 import { figure } from '@/shared/format'
 import { type DeskLine, wordsOnly } from './useDesk'
@@ -18,7 +21,6 @@ defineProps<{
   margin: boolean
   units: Record<string, string>
 }>()
-const emit = defineEmits<{ pick: [col: number]; edit: [col: number]; fold: [] }>()
 const KINDS: Record<string, string> = { alternative: 'instead: ', optional: 'option: ' }
 
 function per(priced: Priced | undefined, unit: string, units: Record<string, string>): string {
@@ -41,12 +43,10 @@ function off(line: DeskLine, currency: string): string {
     <th scope="row" role="rowheader" />
     <td
       role="gridcell"
-      class="what"
+      class="what rest"
       :colspan="margin ? 8 : 7"
       :data-cell="`${n}:1`"
       :tabindex="active >= 0 ? 0 : -1"
-      @mousedown="emit('pick', 1)"
-      @dblclick="emit('edit', 1)"
     >
       {{ line.text || (line.kind === 'heading' ? 'Heading' : 'Note') }}
     </td>
@@ -58,27 +58,15 @@ function off(line: DeskLine, currency: string): string {
         tabindex="-1"
         :aria-expanded="open"
         :aria-label="`Line ${number}: price trail`"
-        @click="emit('fold')"
+        :data-fold="line.key"
       >
         <span class="mark" :class="{ open }">›</span>{{ number }}
       </button>
     </th>
-    <td
-      role="gridcell"
-      :data-cell="`${n}:0`"
-      :tabindex="active === 0 ? 0 : -1"
-      @mousedown="emit('pick', 0)"
-    >
+    <td role="gridcell" :data-cell="`${n}:0`" :tabindex="active === 0 ? 0 : -1">
       {{ line.item?.code }}
     </td>
-    <td
-      role="gridcell"
-      class="what"
-      :data-cell="`${n}:1`"
-      :tabindex="active === 1 ? 0 : -1"
-      @mousedown="emit('pick', 1)"
-      @dblclick="emit('edit', 1)"
-    >
+    <td role="gridcell" class="what" :data-cell="`${n}:1`" :tabindex="active === 1 ? 0 : -1">
       {{ KINDS[line.kind] }}{{ line.text }} <span v-if="problem" class="fault">{{ problem }}</span>
     </td>
     <td
@@ -86,19 +74,10 @@ function off(line: DeskLine, currency: string): string {
       class="num editable"
       :data-cell="`${n}:2`"
       :tabindex="active === 2 ? 0 : -1"
-      @mousedown="emit('pick', 2)"
-      @dblclick="emit('edit', 2)"
     >
       {{ figure(line.quantity) }}
     </td>
-    <td
-      role="gridcell"
-      class="editable"
-      :data-cell="`${n}:3`"
-      :tabindex="active === 3 ? 0 : -1"
-      @mousedown="emit('pick', 3)"
-      @dblclick="emit('edit', 3)"
-    >
+    <td role="gridcell" class="editable" :data-cell="`${n}:3`" :tabindex="active === 3 ? 0 : -1">
       {{ units[line.unit] ?? line.unit }}
     </td>
     <td
@@ -107,8 +86,6 @@ function off(line: DeskLine, currency: string): string {
       :class="{ byhand: line.price !== null }"
       :data-cell="`${n}:4`"
       :tabindex="active === 4 ? 0 : -1"
-      @mousedown="emit('pick', 4)"
-      @dblclick="emit('edit', 4)"
     >
       <span v-if="breakAhead" class="ahead" title="A better price is within reach: open the line"
         >◆</span
@@ -121,8 +98,6 @@ function off(line: DeskLine, currency: string): string {
       class="num editable"
       :data-cell="`${n}:5`"
       :tabindex="active === 5 ? 0 : -1"
-      @mousedown="emit('pick', 5)"
-      @dblclick="emit('edit', 5)"
     >
       {{ off(line, currency) }}
     </td>

@@ -7,8 +7,8 @@ import PastPrices from './PastPrices.vue'
 import type { DeskLine } from './useDesk'
 
 type Priced = Shapes['PricedOut']['lines'][number]
-type Step = Priced['steps'][number]
-type Passed = Priced['passed_over'][number]
+type Step = Shapes['FullStep']
+type Passed = Shapes['FullPassed']
 
 const props = defineProps<{
   priced: Priced
@@ -96,7 +96,7 @@ const shownAbove = computed(() => props.above && props.editable)
         <small>Cost</small><b>{{ figure(priced.cost) }}</b>
       </li>
     </ol>
-    <p v-if="priced.passed_over.length" class="soft passed">
+    <p v-if="priced.passed_over?.length" class="soft passed">
       Passed over: {{ priced.passed_over.map(passed).join(' · ') }}
     </p>
     <button

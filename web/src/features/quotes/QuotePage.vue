@@ -523,6 +523,7 @@ const discard = () =>
         :customer="data.customer_id"
         @change="changeLines"
         @undo="undo"
+        @fold="(keys) => (desk.trails.value = keys)"
         @paste="paste"
         @split="split"
       />

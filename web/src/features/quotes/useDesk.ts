@@ -1,10 +1,12 @@
 /**
  * The quote desk's state: what was typed, what the core answered, and the saving between them.
  *
- * One save is under way at a time; what is typed meanwhile goes with the next. Until the server
- * has it, the draft also lies in the browser, so that a closed page loses nothing. A save that
+ * What is typed is priced at once, without being stored; it is saved when the typing pauses. One
+ * question and one save are under way at a time; what is typed meanwhile goes with the next. Until
+ * the server has it, the draft also lies in the browser, so that a closed page loses nothing. A save that
  * meets somebody else's change (409) stops, keeps everything and asks.
  */
+import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { computed, ref, shallowRef, toRaw, type Ref } from 'vue'
 import { Fault, api, take, type Shapes } from '@/api/client'
 
@@ -31,7 +33,10 @@ interface State {
 interface Kept extends State {
   version: number
 }
-const PAUSE_MS = 25
+/** How long the typing pauses before it is saved; the price does not wait for that. */
+const PAUSE_MS = 350
+/** The draft is kept in the browser this long after a key: it must not slow the key down. */
+const KEEP_MS = 150
 const RETRY_MS = 3000
 const STEPS_BACK = 100
 
@@ -45,14 +50,22 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
   let version = 0
   let dirty = false
   let busy = false
+  let asking = false
   let asOfToday = false
+  /** Counts the states of the draft; an answer to an older one than is shown is not shown. */
+  let now = 0
+  let shownOf = 0
+  /** The lines whose trails are in sight. */
+  const trails = ref<string[]>([])
   let timer: ReturnType<typeof setTimeout> | undefined
 
   const id = computed(() => quote.value?.id ?? 0)
   const storageKey = () => `vivid-draft-${id.value}`
 
   /** Take over a quote as the server has it; a newer draft kept in this browser goes on top. */
-  function load(from: Shapes['QuoteOut']): void {
+  function load(fresh: Shapes['QuoteOut']): void {
+    // The raw object: to compare hundreds of lines through reactive proxies costs 70 ms a key.
+    const from = toRaw(fresh)
     version = from.version
     lines.value = from.lines.map((line) => ({ ...line, kind: line.kind as Kind }))
     fields.value = {
@@ -116,10 +129,56 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
 
   function touch(): void {
     dirty = true
+    now += 1
     if (saving.value !== 'stale') saving.value = 'typing'
+    plan(PAUSE_MS)
+    keepSoon()
+    void ask()
+  }
+  /** Keep the draft in this browser, at the latest when the page goes. */
+  function keep(): void {
+    if (!dirty && !busy) return
     const kept: Kept = { ...snapshot(), version }
     localStorage.setItem(storageKey(), JSON.stringify(kept))
-    plan(PAUSE_MS)
+  }
+  const keepSoon = useDebounceFn(keep, KEEP_MS)
+  useEventListener(window, 'pagehide', keep)
+
+  /** Ask what the draft as typed comes to; a refusal is left to the save to tell. */
+  async function ask(): Promise<void> {
+    if (asking || !id.value) return
+    asking = true
+    const of = now
+    try {
+      const found = await take(
+        api.POST('/api/revisions/{revision_id}/price', {
+          params: { path: { revision_id: id.value } },
+          body: { ...typed(), as_of_today: asOfToday, trails: trails.value },
+        }),
+      )
+      if (of > shownOf && answer.value) {
+        shownOf = of
+        answer.value = reuse(answer.value, { ...answer.value, ...found })
+      }
+    } catch {
+      return
+    } finally {
+      asking = false
+    }
+    if (of < now) void ask()
+  }
+  /** The draft as the server takes it. */
+  function typed() {
+    return {
+      lines: lines.value.map(({ item, ...line }) => ({
+        ...line,
+        item_id: item?.id ?? null,
+        quantity: line.quantity || null,
+      })),
+      ...fields.value,
+      discount_percent: fields.value.discount_percent || null,
+      discount_amount: fields.value.discount_amount || null,
+    }
   }
   function plan(pause: number): void {
     clearTimeout(timer)
@@ -138,34 +197,24 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     busy = true
     dirty = false
     const again = asOfToday
+    const of = now
     asOfToday = false
     saving.value = 'saving'
     try {
       const saved = await take(
         api.PUT('/api/revisions/{revision_id}', {
           params: { path: { revision_id: id.value } },
-          body: {
-            version,
-            lines: lines.value.map(({ item, ...line }) => ({
-              ...line,
-              item_id: item?.id ?? null,
-              quantity: line.quantity || null,
-            })),
-            valid_until: fields.value.valid_until,
-            discount_percent: fields.value.discount_percent || null,
-            discount_amount: fields.value.discount_amount || null,
-            discount_on: fields.value.discount_on,
-            charges: fields.value.charges,
-            buyer_reference: fields.value.buyer_reference,
-            message: fields.value.message,
-            paper: fields.value.paper,
-            contact_id: fields.value.contact_id,
-            as_of_today: again,
-          },
+          body: { version, ...typed(), as_of_today: again },
         }),
       )
       version = saved.version
-      answer.value = reuse(answer.value, saved)
+      if (of >= shownOf || !answer.value) {
+        shownOf = of
+        answer.value = reuse(answer.value, saved)
+      } else {
+        const { priced, problems } = answer.value
+        answer.value = { ...saved, priced, problems }
+      }
       fault.value = null
       if (!dirty) {
         saving.value = 'saved'
@@ -224,6 +273,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     load,
     change,
     undo,
+    trails,
     priceToday,
     flush,
     saveMine,
@@ -278,7 +328,9 @@ function reuse(before: Shapes['Answer'] | null, next: Shapes['Answer']): Shapes[
   const known = new Map(before.priced.lines.map((line) => [line.id, line]))
   const kept = next.priced.lines.map((line) => {
     const old = known.get(line.id)
-    return old && JSON.stringify(old) === JSON.stringify(line) ? old : line
+    // An answer while typing brings no trail; the one that is there stays until the save.
+    const whole = old ? { ...old, ...line } : { steps: [], passed_over: [], ...line }
+    return old && JSON.stringify(old) === JSON.stringify(whole) ? old : whole
   })
   return { ...next, priced: { ...next.priced, lines: kept } }
 }
