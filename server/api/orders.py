@@ -11,7 +11,7 @@ from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.export import Column, as_file
-from api.priced import TaxOut
+from api.priced import ChargeRowOut, TaxOut
 from api.routes import RouteStop, route_out
 from api.shapes import (
     Day,
@@ -229,6 +229,7 @@ class OrderOut(OrderRow):
     delivery_address: dict[str, str] | None
     lines_net: str
     document_discount: str
+    charges: list[ChargeRowOut]
     net: str
     tax: list[TaxOut]
     tax_total: str
@@ -259,6 +260,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
         tax=order.tax,
         lines_net=sure_money(order.lines_net, order.currency),
         document_discount=sure_money(order.document_discount, order.currency),
+        charges=order.charges,
         net=sure_money(order.net, order.currency),
         tax_total=sure_money(order.tax_total, order.currency),
         payable_rounding=sure_money(order.payable_rounding, order.currency),

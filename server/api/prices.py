@@ -13,17 +13,19 @@ from api.customers import customers_of
 from api.export import Column, as_file
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
 from api.quotes import shown as shown_answer
-from api.shapes import Day, Id, Paged, PathId, Quantity, Version, Words, cut, money, today, who
+from api.shapes import Day, Id, Paged, Quantity, Version, Words, cut, money, today, who
 from api.streams import streamed
 from apps.catalogue.models import Item
 from apps.catalogue.queries import unit_names
+from apps.errors import Missing
 from apps.journal.models import Change
 from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
+from apps.prices.fields import shown
 from apps.prices.flows import delete_record, kind_of, save_record
 from apps.prices.importing import Report, import_records
-from apps.prices.kinds import KINDS, Kind, shown
+from apps.prices.kinds import KINDS, Kind
 from apps.prices.queries import source_names
 from apps.quotes.checking import check_price
 from apps.quotes.moving import Moved, what_would_move
@@ -132,12 +134,16 @@ class KindOut(Schema):
 
 @router.get("/prices/kinds", response=list[KindOut], operation_id="list_price_kinds")
 def kinds(request: HttpRequest) -> list[KindOut]:
-    """The kinds that this person may read; limits are the administrator's."""
+    """The kinds that this person may read."""
     return [_kind_out(kind) for kind in KINDS.values() if _may_read(request, kind)]
 
 
+#: What tells more than a rep may know: how far others may go, what things cost.
+ADMINS_ONLY = ("limits", "items")
+
+
 def _may_read(request: HttpRequest, kind: Kind) -> bool:
-    return kind.name != "limits" or who(request).role == ADMIN
+    return kind.name not in ADMINS_ONLY or who(request).role == ADMIN
 
 
 def _kind_out(kind: Kind) -> KindOut:
@@ -160,7 +166,7 @@ def _kind_out(kind: Kind) -> KindOut:
 class RecordOut(Schema):
     """A record: its values as text, by field."""
 
-    id: int
+    id: str
     version: int
     values: dict[str, str]
 
@@ -192,7 +198,7 @@ def _rows(request: HttpRequest, name: str, words: str) -> tuple[Kind, QuerySet]:
 
 def _record(kind: Kind, row: object) -> RecordOut:
     return RecordOut(
-        id=getattr(row, "pk"),
+        id=str(getattr(row, "pk")),
         version=getattr(row, "version", 1),
         values={spec.name: shown(row, spec) for spec in kind.fields},
     )
@@ -222,6 +228,20 @@ def export(
     columns = [Column(spec.label, spec.name) for spec in found.fields]
     lines = (_Line(_record(found, row).values) for row in rows[:20_000])
     return as_file(kind, name, columns, lines)
+
+
+RecordKey = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9_.-]{0,20}$")]
+
+
+def _key(name: str, written: str) -> int | str | None:
+    """A record's key as its table has it: a number, or a code; None for none."""
+    if not written:
+        return None
+    if kind_of(name).model._meta.pk.get_internal_type() == "CharField":
+        return written
+    if not written.isdigit() or len(written) > 10:
+        raise Missing("not_found", "There is no such record any more.")
+    return int(written)
 
 
 class RecordIn(Schema):
@@ -266,12 +286,12 @@ def _moved(row: Moved) -> MovedOut:
 
 @router.post("/prices/records/{name}/preview", response=PreviewOut, operation_id="preview_price")
 def look_ahead(
-    request: HttpRequest, name: Name, data: RecordIn, record: int = 0, on: Day | None = None
+    request: HttpRequest, name: Name, data: RecordIn, record: RecordKey = "", on: Day | None = None
 ) -> PreviewOut:
     """Make the change, price the open quotes and the kept cases with it, and take it back."""
     person = who(request)
     seen = what_would_move(
-        lambda: save_record(person, name, data.values, pk=record or None, version=data.version),
+        lambda: save_record(person, name, data.values, pk=_key(name, record), version=data.version),
         today=today(),
         on=on or today(),
     )
@@ -293,9 +313,10 @@ def add(request: HttpRequest, name: Name, data: RecordIn) -> Status[RecordOut]:
 @router.put(
     "/prices/records/{name}/{record_id}", response=RecordOut, operation_id="change_price_record"
 )
-def change(request: HttpRequest, name: Name, record_id: PathId, data: RecordIn) -> RecordOut:
+def change(request: HttpRequest, name: Name, record_id: RecordKey, data: RecordIn) -> RecordOut:
     """Change a record; 409 where somebody changed it meanwhile."""
-    row = save_record(who(request), name, data.values, pk=record_id, version=data.version)
+    pk = _key(name, record_id)
+    row = save_record(who(request), name, data.values, pk=pk, version=data.version)
     return _record(kind_of(name), row)
 
 
@@ -304,9 +325,9 @@ def change(request: HttpRequest, name: Name, record_id: PathId, data: RecordIn) 
     response={204: None},
     operation_id="delete_price_record",
 )
-def delete(request: HttpRequest, name: Name, record_id: PathId) -> Status[None]:
+def delete(request: HttpRequest, name: Name, record_id: RecordKey) -> Status[None]:
     """Take a record away."""
-    delete_record(who(request), name, record_id)
+    delete_record(who(request), name, _key(name, record_id) or 0)
     return Status(204, None)
 
 
@@ -322,12 +343,15 @@ class ChangeOut(Schema):
 
 
 @router.get("/prices/history/{name}", response=list[ChangeOut], operation_id="price_history")
-def history(request: HttpRequest, name: Name, record: int = 0) -> list[ChangeOut]:
+def history(request: HttpRequest, name: Name, record: RecordKey = "") -> list[ChangeOut]:
     """Who changed what, the newest first; of one record, or of all of a kind. One query."""
     sells(who(request))
     rows = Change.objects.filter(what=kind_of(name).name).select_related("who")
-    if record:
-        rows = rows.filter(record=record)
+    pk = _key(name, record)
+    if isinstance(pk, int):
+        rows = rows.filter(record=pk)
+    elif pk:
+        rows = rows.filter(field__startswith=f"{pk}: ")
     return [
         ChangeOut(
             at=row.at,

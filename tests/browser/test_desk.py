@@ -130,3 +130,99 @@ def test_the_price_check_shows_the_price_and_the_next_break(
     expect(
         page.get_by_text(re.compile("With 100 pieces: .* less than the present one"))
     ).to_be_visible()
+
+
+def test_several_items_come_in_at_once_and_lines_from_an_earlier_quote(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    start(page, stack, "Everything at once")
+    for code in ("POS-250", "DRI-REG"):
+        page.keyboard.type(code)
+        page.keyboard.press("Shift+Enter")  # may be quicker than the answer
+        expect(page.get_by_role("listbox")).to_contain_text(f"{code}. Enter takes them in")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-cell='1:0']")).to_have_text("DRI-REG")
+    expect(page.get_by_role("textbox", name="Quantity")).to_be_focused()
+    page.keyboard.type("3")
+    page.keyboard.press("Enter")
+    expect_sums(page, Lines="57.50")
+    saved(page)
+
+    page.keyboard.press("Alt+l")
+    panel = page.get_by_role("form", name="Lines from an earlier quote")
+    panel.get_by_role("button", name=re.compile("Stonebeck Farm.*36.638.08")).click()
+    panel.get_by_label("All lines").uncheck()
+    panel.get_by_label("Take Wire tensioner, ratchet").check()
+    panel.get_by_role("button", name="Add 1 line").click()
+    expect(page.locator("[data-cell='2:0']")).to_have_text("FIX-TEN")
+    expect(page.locator("[data-cell='2:2']")).to_have_text("200")
+
+
+def test_the_sheet_of_keys_opens_over_the_desk(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    page.goto(f"{stack.url}/quotes/2")
+    page.locator("[data-cell='0:2']").click()
+    page.keyboard.press("?")
+    sheet = page.get_by_role("dialog", name="Keys")
+    expect(sheet).to_contain_text("moves the line")
+    page.keyboard.press("Escape")
+    expect(sheet).to_have_count(0)
+
+
+def test_a_file_of_quotes_is_tried_and_then_made(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("tomas")
+    page.goto(f"{stack.url}/quotes")
+    page.get_by_role("button", name="From a file…").click()
+    rows = ["Quote,Customer,Item,Quantity", "a,Fellgate Orchards,POS-250,120",
+            "b,Fellgate Orchards,POS-250,many", "b,Fellgate Orchards,NONE,1"]  # fmt: skip
+    page.get_by_label("Choose a file").set_input_files(
+        {"name": "q.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
+    )
+    panel = page.get_by_role("region", name="Quotes from a file")
+    expect(panel.get_by_role("status")).to_contain_text("1 of 2 quotes in q.csv are good.")
+    expect(panel).to_contain_text("There is no item NONE.")
+    panel.get_by_role("button", name="Make 1 draft").click()
+    panel.get_by_role("link", name=re.compile(r"Q-\d\d-\d{4}")).click()
+    expect_sums(page, Lines="1 020.00")
+
+
+def test_a_paper_is_changed_looked_at_and_taken_back(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("admin")
+    page.get_by_role("button", name="Wyn Hallory").click()
+    page.get_by_role("link", name="Quote papers").click()
+    preview = page.get_by_role("img", name="Page 1 of a quote on this paper")
+    expect(preview).to_be_visible()
+    before = preview.get_attribute("src")
+    page.get_by_label("At the end").fill("Deliveries leave on Tuesdays.")
+    expect(preview).not_to_have_attribute("src", before or "")
+    page.get_by_role("button", name="Keep as edition 1").click()
+    expect(page.get_by_role("listitem").filter(has_text="counts now")).to_contain_text("1")
+    page.get_by_role("button", name="Go back to it").click()
+    expect(page.get_by_role("listitem").filter(has_text="counts now")).to_contain_text("As shipped")
+
+
+def test_a_change_shows_the_kept_cases_that_it_moves(
+    sign_in: Callable[[str], Page], stack: Stack, faults: list[str]
+) -> None:
+    page = sign_in("admin")
+    page.goto(f"{stack.url}/prices?part=cases")
+    page.get_by_role("button", name="Run them all").click()
+    expect(page.get_by_text(re.compile(r"\d of 3 cases hold"))).to_be_visible()
+    page.goto(f"{stack.url}/prices?part=entries&words=POS-250")
+    row = page.get_by_role("row", name=re.compile("^base POS-250 H87 600"))
+    row.get_by_role("button", name="Change").click()
+    page.get_by_label("Price", exact=True).fill("-2")
+    page.get_by_role("button", name="What would move?").click()
+    expect(page.get_by_role("alert")).to_contain_text("Price: -2 cannot be read.")
+    faults.clear()  # the browser notes the refusal
+    page.get_by_label("Price", exact=True).fill("7.95")
+    page.get_by_role("button", name="What would move?").click()
+    expect(page.get_by_text("1 of 3 kept cases would move.")).to_be_visible()
+    expect(page.get_by_text("Posts by the pallet, trade customer")).to_be_visible()

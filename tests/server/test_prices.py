@@ -7,6 +7,7 @@ from typing import Any
 from django.utils import timezone
 import pytest
 
+from apps.catalogue.models import PriceList
 from apps.journal.models import Change
 from apps.orders.flows import make_order
 from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
@@ -466,3 +467,85 @@ def test_only_an_administrator_imports(world: World, as_ilse: Caller) -> None:
     answer = send(as_ilse, (HEAD + "base,POST-25,H87,200,35.00,1,,\n").encode())
     assert answer["code"] == "not_for_role"
     assert world.post.prices.count() == 2
+
+
+LIST = {"code": "spring", "name": "Spring list", "currency": "EUR", "derives_from": "base",
+        "factor": "0.9", "round_to": "0.05"}  # fmt: skip
+
+
+def test_a_list_that_derives_prices_a_customer(world: World, as_ilse: Caller) -> None:
+    admin = world.call(world.admin)
+    made = admin("post", "prices/records/lists", {"values": LIST})
+    assert (made["values"]["factor"], made["values"]["derives_from"]) == ("0.9", "base")
+    world.customer.price_list = PriceList.objects.get(code="spring")
+    world.customer.save()
+    checked = as_ilse(
+        "get", "prices/check", customer=world.customer.pk, item=world.post.pk, quantity=1
+    )
+    assert checked["line"]["price"] == "37.35"
+
+
+@pytest.mark.parametrize(
+    ("kind", "values", "path"),
+    [
+        ("lists", {**LIST, "factor": "0"}, "factor"),
+        ("lists", {**LIST, "factor": "-1"}, "factor"),
+        ("lists", {**LIST, "currency": "EURO"}, "currency"),
+        ("lists", {**LIST, "derives_from": "nowhere"}, "derives_from"),
+        ("lists", {**LIST, "code": "base"}, "code"),
+        ("taxes", {"code": "free", "name": "Free"}, "reason"),
+        ("taxes", {"code": "odd", "name": "Odd", "components": "VAT twenty"}, "components"),
+        ("taxes", {"code": "odd", "name": "Odd", "components": "VAT 1001 %"}, "components"),
+        ("items", {"units": "RL = 0"}, "units.RL"),
+        ("items", {"units": "ZZZ = 4"}, "units"),
+        ("items", {"units": "RL = 1e400"}, "units"),
+        ("items", {"sales_unit": "RL"}, "sales_unit"),
+        ("items", {"pack_multiple": "0"}, "pack_multiple"),
+    ],
+)
+def test_lists_items_and_taxes_that_cannot_be_are_refused_at_their_field(
+    world: World, kind: str, values: dict[str, str], path: str, snapshot: Any
+) -> None:
+    item = {"code": "NEW-1", "name": "New", "group": world.post.group.code, "kind": "goods",
+            "base_unit": "H87", "sales_unit": "H87", "tax_category": "standard", "active": "yes"}  # fmt: skip
+    before = snapshot()
+    body = {"values": {**item, **values} if kind == "items" else values}
+    refused = world.call(world.admin).ask("post", f"prices/records/{kind}", body)
+    assert (refused.status_code, refused.json()["path"]) == (422, path)
+    assert snapshot() == before
+
+
+def test_lists_do_not_derive_in_a_circle(world: World) -> None:
+    admin = world.call(world.admin)
+    made = admin("post", "prices/records/lists", {"values": LIST})
+    base = PriceList.objects.get(code="base")
+    body = {"values": {"derives_from": "spring"}}
+    refused = admin.ask("put", f"prices/records/lists/{base.pk}", body)
+    assert (refused.status_code, refused.json()["code"]) == (422, "circular_list")
+    itself = {"values": {"derives_from": "spring"}}
+    assert admin.status("put", f"prices/records/lists/{made['id']}", itself) == 422
+
+
+def test_taxes_are_kept_under_their_code_and_recorded(world: World, drafted: Revision) -> None:
+    admin = world.call(world.admin)
+    body = {"values": {"components": "VAT 21 %; Levy 2.5 % on running"}}
+    ahead = admin("post", "prices/records/taxes/preview", body, record="standard")
+    assert [row["name"] for row in ahead["moved"]] == [f"{drafted.quote.number} A"]
+    saved = admin("put", "prices/records/taxes/standard", body)
+    assert saved["values"]["components"] == "VAT 21 %; Levy 2.5 % on running"
+    [change] = admin("get", "prices/history/taxes", record="standard")
+    assert (change["field"], change["before"]) == ("standard: Taxes", "VAT 20 %")
+    renamed = admin.ask("put", "prices/records/taxes/standard", {"values": {"code": "other"}})
+    assert renamed.json()["code"] == "fixed"
+    gone = admin.ask("delete", "prices/records/taxes/standard")
+    assert (gone.status_code, gone.json()["code"]) == (409, "in_use")
+
+
+def test_an_items_packs_are_typed_in_one_field(world: World, as_ilse: Caller) -> None:
+    admin = world.call(world.admin)
+    path = f"prices/records/items/{world.wire.pk}"
+    saved = admin("put", path, {"values": {"units": "RL = 250"}})
+    assert saved["values"]["units"] == "RL = 250"
+    assert as_ilse("get", "prices/records/items")["rows"] == []
+    fixed = admin.ask("put", path, {"values": {"base_unit": "H87"}})
+    assert (fixed.status_code, fixed.json()["path"]) == (422, "base_unit")

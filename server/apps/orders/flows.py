@@ -61,6 +61,7 @@ def make_order(
     totals, shares = _sums(revision, chosen)
     rate = revision.base_rate or Decimal(1)
     payable = Money(totals.payable, revision.currency)
+    digits = minor_digits(revision.currency)
     order = Order.objects.create(
         number=next_number("O", today),
         revision=revision,
@@ -79,7 +80,11 @@ def make_order(
         lines_net=totals.lines_net,
         document_discount=totals.document_discount,
         charges=[
-            {"name": row.name, "amount": plain(row.amount, 2), "tax_category": row.tax_category}
+            {
+                "name": row.name,
+                "amount": plain(row.amount, digits),
+                "tax_category": row.tax_category,
+            }
             for row in totals.charge_rows
         ],
         net=totals.net,

@@ -6,12 +6,15 @@ from typing import Any, TypeVar
 from django.db import transaction
 from django.db.models.deletion import ProtectedError
 
-from apps.errors import Forbidden, Missing, Refused, check_version
+from apps.errors import Forbidden, Invalid, Missing, Refused, check_version
 from apps.journal.flows import record_changes
 from apps.people.models import ADMIN, User
-from apps.prices.kinds import KINDS, Kind, check_row, read_value, shown
+from apps.prices.fields import read_value, shown, write_children
+from apps.prices.kinds import KINDS, Kind, check_row
 
 Seen = TypeVar("Seen")
+#: A record's number, or its code where that is its key.
+Key = int | str
 
 
 def kind_of(name: str) -> Kind:
@@ -29,31 +32,55 @@ def keeps_prices(who: User) -> None:
 
 @transaction.atomic
 def save_record(
-    who: User, name: str, values: Mapping[str, str], *, pk: int | None = None, version: int = 1
+    who: User, name: str, values: Mapping[str, str], *, pk: Key | None = None, version: int = 1
 ) -> Any:
     """Make or change a record from what was typed; each changed field is recorded."""
     keeps_prices(who)
     kind = kind_of(name)
-    row = kind.model() if pk is None else _locked(kind, pk)
+    row: Any = kind.model() if pk is None else _locked(kind, pk)
     if pk is not None and hasattr(row, "version"):
         check_version(row.version, version, "record")
-    before = {spec.label: shown(row, spec) for spec in kind.fields} if pk else {}
+    before = {spec.label: shown(row, spec) for spec in kind.fields} if pk is not None else {}
+    row.typed_children = {}
     for spec in kind.fields:
         if spec.name in values or pk is None:
-            setattr(row, spec.name, read_value(spec, values.get(spec.name, "")))
+            value = read_value(spec, values.get(spec.name, ""), kind.most)
+            if pk is not None and spec.name in kind.fixed and value != getattr(row, spec.name):
+                words = f"{spec.label} stays as it was made: documents were counted with it."
+                raise Invalid("fixed", words, path=spec.name)
+            if spec.name in kind.children:
+                row.typed_children[spec.name] = value
+            else:
+                setattr(row, spec.name, value)
+    if pk is None and kind.fixed and kind.model._default_manager.filter(**_key(kind, row)).exists():
+        raise Invalid("taken", "There is one with this code already.", path=kind.fields[0].name)
     check_row(kind, row)
     if pk is not None and hasattr(row, "version"):
         row.version += 1
     row.save()
+    write_children(row)
     after = {spec.label: shown(row, spec) for spec in kind.fields}
-    record_changes(
-        who, name, row.pk, {label: (before.get(label, ""), after[label]) for label in after}
-    )
+    changes = {label: (before.get(label, ""), after[label]) for label in after}
+    record_changes(who, name, *_named(row.pk, changes))
     return row
 
 
+def _key(kind: Kind, row: Any) -> dict[str, Any]:
+    return {kind.fixed[0]: getattr(row, kind.fixed[0])}
+
+
+Changes = Mapping[str, tuple[object, object]]
+
+
+def _named(pk: Key, changes: Changes) -> tuple[int, Changes]:
+    """The record of changes counts by number; one that has a code is named in the field instead."""
+    if isinstance(pk, int):
+        return pk, changes
+    return 0, {f"{pk}: {label}": pair for label, pair in changes.items()}
+
+
 @transaction.atomic
-def delete_record(who: User, name: str, pk: int) -> None:
+def delete_record(who: User, name: str, pk: Key) -> None:
     """Take a record away; what documents refer to stays."""
     keeps_prices(who)
     kind = kind_of(name)
@@ -62,11 +89,11 @@ def delete_record(who: User, name: str, pk: int) -> None:
     try:
         row.delete()
     except ProtectedError as error:
-        raise Refused("in_use", "Orders refer to this; let it end instead.") from error
-    record_changes(who, name, pk, words, "deleted")
+        raise Refused("in_use", "Documents refer to this; let it end instead.") from error
+    record_changes(who, name, *_named(pk, words), "deleted")
 
 
-def _locked(kind: Kind, pk: int) -> Any:
+def _locked(kind: Kind, pk: Key) -> Any:
     row = kind.model._default_manager.select_for_update().filter(pk=pk).first()
     if row is None:
         raise Missing("not_found", "There is no such record any more.")

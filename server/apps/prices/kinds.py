@@ -4,46 +4,39 @@ One table-driven way for all of them, so that permission, versions, the record o
 preview are written once.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from datetime import date
-from decimal import Decimal, InvalidOperation
-import json
 from typing import Any
 
 from django.db.models import Model, QuerySet
 
-from apps.catalogue.models import ExchangeRate, Item, ItemGroup, PriceEntry, PriceList, Unit
-from apps.customers.models import Customer
+from apps.catalogue.models import (
+    GOODS,
+    MADE,
+    SERVICE,
+    ExchangeRate,
+    Item,
+    PriceEntry,
+    PriceList,
+    TaxCategory,
+)
 from apps.errors import Invalid
 from apps.people.models import ROLES
+from apps.prices import checks
+from apps.prices.fields import Field
 from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
-from apps.prices.queries import core_rule, core_tier
-from routecore import pricing
+from apps.prices.queries import core_rule
 from routecore.errors import CoreError
-from routecore.money import minor_digits
 from routecore.pricing.rules import MEASURES, SPANS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Field:
-    """A field: its name, the words over it, its type, and whether it may be empty.
-
-    ``kind``: ``text``, ``decimal``, ``date``, ``flag``, ``tiers``, ``choice`` (one of ``choices``),
-    or a reference by code: ``item``, ``unit``, ``customer``, ``list``, ``group``.
-    """
-
-    name: str
-    label: str
-    kind: str = "text"
-    needed: bool = True
-    choices: tuple[str, ...] = ()
-    digits: int = 6
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Kind:
-    """A kind of record: its table, its fields, what a search looks at, how the core checks it."""
+    """A kind of record: its table, its fields, what a search looks at, how the core checks it.
+
+    ``overlap`` names what two records must not share from the same day; ``fixed`` the fields that
+    stay as they were made, because documents were counted with them.
+    """
 
     name: str
     label: str
@@ -53,60 +46,16 @@ class Kind:
     order: tuple[str, ...]
     check: Callable[[Any], object]
     overlap: tuple[str, ...] = ()
+    fixed: tuple[str, ...] = ()
     joins: tuple[str, ...] = field(default=())
+    children: tuple[str, ...] = ()
+    most: int = 80
 
     def rows(self) -> QuerySet[Any]:
         """Every record, in order."""
         rows = self.model._default_manager.all()
-        return rows.select_related(*self.joins).order_by(*self.order)
-
-
-REFERENCES: dict[str, tuple[type[Model], str]] = {
-    "item": (Item, "code"),
-    "unit": (Unit, "code"),
-    "customer": (Customer, "number"),
-    "list": (PriceList, "code"),
-    "group": (ItemGroup, "code"),
-}
-
-
-def _check_entry(row: Any) -> object:
-    currency = getattr(row, "currency", "")
-    if currency:
-        minor_digits(currency)
-    factors = {unit.unit_id: unit.factor for unit in row.item.units.all()}
-    if row.unit_id != row.item.base_unit_id and row.unit_id not in factors:
-        raise Invalid("unknown_unit", "The item is not sold in this unit.", path="unit")
-    return pricing.PriceEntry(
-        item=row.item.code,
-        unit=row.unit_id,
-        price=row.price,
-        per=row.per,
-        from_quantity=getattr(row, "from_quantity", Decimal(0)),
-        valid_from=row.valid_from,
-        valid_to=row.valid_to,
-    )
-
-
-def _check_agreement(row: Any) -> object:
-    if row.quantity <= 0:
-        raise Invalid("not_positive", "The agreed quantity is more than nothing.", path="quantity")
-    return _check_entry(row)
-
-
-def _check_limit(row: Any) -> object:
-    for name in ("line_percent", "document_percent", "margin_floor"):
-        value = getattr(row, name)
-        if value is not None and not 0 <= value <= 100:
-            raise Invalid("out_of_range", "A percent lies between 0 and 100.", path=name)
-    if row.group and not ItemGroup.objects.filter(code=row.group).exists():
-        raise Invalid("unknown", f"There is no item group {row.group}.", path="group")
-    return row
-
-
-def _check_rate(row: Any) -> object:
-    minor_digits(row.currency)
-    return pricing.Rate(currency=row.currency, to=row.currency, rate=row.rate, on=row.on)
+        rows = rows.select_related(*self.joins).prefetch_related(*self.children)
+        return rows.order_by(*self.order)
 
 
 PRICE = (
@@ -117,7 +66,7 @@ VALID = (
     Field(name="valid_from", label="Valid from", kind="date", needed=False),
     Field(name="valid_to", label="to", kind="date", needed=False),
 )
-GOODS = (
+SOLD = (
     Field(name="item", label="Item", kind="item"),
     Field(name="unit", label="Unit", kind="unit"),
 )
@@ -128,14 +77,32 @@ KINDS = {
     for kind in (
         Kind(
             name="entries",
-            label="Price lists",
+            label="List prices",
             model=PriceEntry,
-            fields=(Field(name="price_list", label="List", kind="list"), *GOODS, FROM, *PRICE, *VALID),
+            fields=(Field(name="price_list", label="List", kind="list"), *SOLD, FROM, *PRICE, *VALID),
             search=("item__code", "item__name", "price_list__code", "price_list__name"),
             order=("price_list__code", "item__code", "from_quantity", "valid_from", "pk"),
-            check=_check_entry,
+            check=checks.entry_check,
             overlap=("price_list_id", "item_id", "unit_id", "from_quantity"),
             joins=("price_list", "item"),
+        ),
+        Kind(
+            name="lists",
+            label="Price lists",
+            model=PriceList,
+            fields=(
+                Field(name="code", label="Code"),
+                Field(name="name", label="Name"),
+                Field(name="currency", label="Currency"),
+                Field(name="derives_from", label="Derives from", kind="list", needed=False),
+                Field(name="factor", label="Factor", kind="decimal"),
+                Field(name="round_to", label="Rounded to", kind="decimal", needed=False),
+            ),
+            search=("code", "name"),
+            order=("code",),
+            check=checks.list_check,
+            fixed=("code", "currency"),
+            joins=("derives_from",),
         ),
         Kind(
             name="customer_prices",
@@ -143,7 +110,7 @@ KINDS = {
             model=CustomerPrice,
             fields=(
                 Field(name="customer", label="Customer", kind="customer"),
-                *GOODS,
+                *SOLD,
                 Field(name="currency", label="Currency"),
                 FROM,
                 *PRICE,
@@ -152,7 +119,7 @@ KINDS = {
             ),
             search=("customer__name", "customer__number", "item__code", "item__name"),
             order=("customer__name", "item__code", "from_quantity", "pk"),
-            check=_check_entry,
+            check=checks.entry_check,
             overlap=("customer_id", "item_id", "unit_id", "currency", "from_quantity"),
             joins=("customer", "item"),
         ),
@@ -163,7 +130,7 @@ KINDS = {
             fields=(
                 Field(name="number", label="Number"),
                 Field(name="customer", label="Customer", kind="customer"),
-                *GOODS,
+                *SOLD,
                 Field(name="currency", label="Currency"),
                 Field(name="quantity", label="Quantity", kind="decimal"),
                 *PRICE,
@@ -173,7 +140,7 @@ KINDS = {
             ),
             search=("number", "customer__name", "item__code", "item__name"),
             order=("number",),
-            check=_check_agreement,
+            check=checks.agreement_check,
             joins=("customer", "item"),
         ),
         Kind(
@@ -214,7 +181,52 @@ KINDS = {
             ),
             search=("role", "group"),
             order=("role", "group"),
-            check=_check_limit,
+            check=checks.limit_check,
+        ),
+        Kind(
+            name="items",
+            label="Items",
+            model=Item,
+            fields=(
+                Field(name="code", label="Code"),
+                Field(name="name", label="Name"),
+                Field(name="group", label="Group", kind="group"),
+                Field(name="kind", label="Kind", kind="choice", choices=(GOODS, SERVICE, MADE)),
+                Field(name="base_unit", label="Base unit", kind="unit"),
+                Field(name="units", label="Packs", kind="packs", needed=False),
+                Field(name="sales_unit", label="Sold by", kind="unit"),
+                Field(name="tax_category", label="Tax", kind="category"),
+                Field(name="cost", label="Cost", kind="decimal", needed=False),
+                Field(name="weight_kg", label="Weight kg", kind="decimal", needed=False),
+                Field(name="minimum_quantity", label="Minimum", kind="decimal", needed=False),
+                Field(name="pack_multiple", label="Multiple of", kind="decimal", needed=False),
+                Field(name="active", label="Sold", kind="flag"),
+            ),
+            search=("code", "name", "group__name"),
+            order=("code",),
+            check=checks.item_check,
+            fixed=("code", "base_unit"),
+            joins=("group", "base_unit", "sales_unit", "tax_category"),
+            children=("units",),
+            most=120,
+        ),
+        Kind(
+            name="taxes",
+            label="Tax categories",
+            model=TaxCategory,
+            fields=(
+                Field(name="code", label="Code"),
+                Field(name="name", label="Name"),
+                Field(name="components", label="Taxes", kind="taxes", needed=False),
+                Field(name="reason", label="Why none", needed=False),
+                Field(name="reason_de", label="Why none, in German", needed=False),
+            ),
+            search=("code", "name"),
+            order=("code",),
+            check=checks.category_check,
+            fixed=("code",),
+            children=("components",),
+            most=200,
         ),
         Kind(
             name="rates",
@@ -227,109 +239,10 @@ KINDS = {
             ),
             search=("currency",),
             order=("currency", "-on"),
-            check=_check_rate,
+            check=checks.rate_check,
         ),
     )
 }  # fmt: skip
-
-
-def shown(row: Any, spec: Field) -> str:
-    """A field's value as text: codes for references, plain decimals, ISO dates."""
-    value = getattr(row, spec.name)
-    if value is None:
-        return ""
-    if spec.kind in REFERENCES:
-        return str(getattr(value, REFERENCES[spec.kind][1]))
-    if spec.kind == "decimal":
-        return f"{Decimal(value).normalize():f}"
-    if spec.kind == "flag":
-        return "yes" if value else "no"
-    if spec.kind == "tiers":
-        return "; ".join(_tier_words(tier) for tier in value)
-    return value.isoformat() if isinstance(value, date) else str(value)
-
-
-UNITS_OF_TIERS = {"percent": "%", "per_unit": "a unit", "per_line": "a line"}
-
-
-def _tier_words(tier: Mapping[str, str]) -> str:
-    """A tier as people type it.
-
-    >>> _tier_words({"from": "100", "percent": "5"})
-    'from 100: 5 %'
-    """
-    name, value = next((k, v) for k, v in tier.items() if k != "from")
-    return f"from {tier['from']}: {value} {UNITS_OF_TIERS[name]}"
-
-
-#: What reading a value that makes no sense raises: numbers, dates, tiers as words or as JSON.
-UNREADABLE = (ValueError, InvalidOperation, LookupError, TypeError, StopIteration)
-
-
-def read_value(spec: Field, text: str) -> Any:
-    """What was typed, as the column's value; raises ``Invalid`` with the field's path."""
-    plain = text.strip()
-    if not plain:
-        if spec.needed and spec.kind != "flag":
-            raise Invalid("required", f"{spec.label} is needed.", path=spec.name)
-        return {"flag": False, "text": ""}.get(spec.kind)
-    if spec.kind in REFERENCES:
-        model, column = REFERENCES[spec.kind]
-        found = model._default_manager.filter(**{column: plain}).first()
-        if found is None:
-            raise Invalid("unknown", f"There is no {spec.kind} {plain}.", path=spec.name)
-        return found
-    readers: dict[str, Callable[[], Any]] = {
-        "decimal": lambda: _decimal(plain, spec.digits),
-        "date": lambda: date.fromisoformat(plain),
-        "flag": lambda: plain.lower() in ("yes", "true", "1"),
-        "tiers": lambda: _tiers(plain),
-        "choice": lambda: _choice(plain, spec.choices),
-    }
-    try:
-        value = readers.get(spec.kind, lambda: plain)()
-    except UNREADABLE as error:
-        raise Invalid(
-            "unreadable", f"{spec.label}: {plain} cannot be read.", path=spec.name
-        ) from error
-    if spec.kind == "text" and len(plain) > 80:
-        raise Invalid("too_long", f"{spec.label} is too long.", path=spec.name)
-    return value
-
-
-def _decimal(text: str, digits: int) -> Decimal:
-    value = Decimal(text)
-    if not value.is_finite() or abs(value) >= 10**9 or value < 0:
-        raise ValueError(text)
-    if value != round(value, digits):
-        raise ValueError(text)
-    return value
-
-
-def _choice(text: str, choices: tuple[str, ...]) -> str:
-    if text not in choices:
-        raise ValueError(text)
-    return text
-
-
-def _tiers(text: str) -> list[dict[str, str]]:
-    """Tiers as typed, or as JSON: "from 100: 5 %; from 500: 8 %"."""
-    if text.startswith("["):
-        tiers = json.loads(text)
-    else:
-        tiers = [_typed_tier(part) for part in text.split(";") if part.strip()]
-    for tier in tiers:
-        core_tier(tier)
-    return list(tiers)
-
-
-def _typed_tier(text: str) -> dict[str, str]:
-    start, _, gives = text.strip().lower().removeprefix("from").partition(":")
-    words = gives.split()
-    value = words[0].rstrip("%")
-    rest = " ".join(words[1:]) or "%"
-    name = next(key for key, word in UNITS_OF_TIERS.items() if word == rest)
-    return {"from": f"{_decimal(start.strip(), 6)}", name: f"{_decimal(value, 6)}"}
 
 
 def check_row(kind: Kind, row: Any) -> None:

@@ -18,7 +18,7 @@ MOST = 300
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Moved:
-    """An open quote or a kept case whose net a change would move.
+    """An open quote or a kept case whose net, or else its payable, a change would move.
 
     ``before`` and ``after`` are None where it cannot be priced. ``revision_id`` is 0 for a case.
     """
@@ -64,10 +64,10 @@ def what_would_move(change: Callable[[], object], *, today: date, on: date) -> O
     """
     revisions = open_revisions(today)
     cases = list(KeptCase.objects.order_by("name")[:MOST])
-    before = [_net_of(row, on) for row in revisions], [_case_net(row, on) for row in cases]
+    before = [_sums_of(row, on) for row in revisions], [_case_sums(row, on) for row in cases]
     after = taken_back(
         change,
-        lambda: ([_net_of(row, on) for row in revisions], [_case_net(row, on) for row in cases]),
+        lambda: ([_sums_of(row, on) for row in revisions], [_case_sums(row, on) for row in cases]),
     )
     return Outlook(
         open_quotes=len(revisions),
@@ -78,16 +78,28 @@ def what_would_move(change: Callable[[], object], *, today: date, on: date) -> O
 
 
 Name = tuple[str, int, str, str]
+#: Net and payable; None where it cannot be priced.
+Sums = tuple[Decimal, Decimal] | None
 
 
 def _moved(
-    names: Iterable[Name], before: list[Decimal | None], after: list[Decimal | None]
+    names: Iterable[Name], before: Iterable[Sums], after: Iterable[Sums]
 ) -> tuple[Moved, ...]:
-    return tuple(
-        Moved(name=n[0], revision_id=n[1], customer=n[2], currency=n[3], before=old, after=new)
-        for n, old, new in zip(names, before, after, strict=True)
-        if old != new
-    )
+    found = []
+    for name, old, new in zip(names, before, after, strict=True):
+        if old != new:
+            part = 1 if old and new and old[0] == new[0] else 0
+            found.append(
+                Moved(
+                    name=name[0],
+                    revision_id=name[1],
+                    customer=name[2],
+                    currency=name[3],
+                    before=old[part] if old else None,
+                    after=new[part] if new else None,
+                )
+            )
+    return tuple(found)
 
 
 def _quote_name(row: Revision) -> Name:
@@ -98,18 +110,20 @@ def _case_name(row: KeptCase) -> Name:
     return row.name, 0, row.customer, row.currency
 
 
-def _net_of(row: Revision, on: date) -> Decimal | None:
+def _sums_of(row: Revision, on: date) -> Sums:
     again = copy(row)
     again.on = on
     try:
         lines = draft_lines(row.lines.all())
-        return price_revision(again, row.quote.customer, lines).totals.net
+        totals = price_revision(again, row.quote.customer, lines).totals
     except FlowError:
         return None
+    return totals.net, totals.payable
 
 
-def _case_net(row: KeptCase, on: date) -> Decimal | None:
+def _case_sums(row: KeptCase, on: date) -> Sums:
     try:
-        return house_answer(row.case, on=on).totals.net
+        totals = house_answer(row.case, on=on).totals
     except (FlowError, CoreError):
         return None
+    return totals.net, totals.payable

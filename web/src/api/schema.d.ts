@@ -865,7 +865,7 @@ export interface paths {
         };
         /**
          * Kinds
-         * @description The kinds that this person may read; limits are the administrator's.
+         * @description The kinds that this person may read.
          */
         get: operations["list_price_kinds"];
         put?: never;
@@ -3380,7 +3380,7 @@ export interface components {
          */
         RecordOut: {
             /** Id */
-            id: number;
+            id: string;
             /** Version */
             version: number;
             /** Values */
@@ -3825,6 +3825,8 @@ export interface components {
             lines_net: string;
             /** Document Discount */
             document_discount: string;
+            /** Charges */
+            charges: components["schemas"]["ChargeRowOut"][];
             /** Net */
             net: string;
             /** Tax */
@@ -5268,7 +5270,7 @@ export interface operations {
     preview_price: {
         parameters: {
             query?: {
-                record?: number;
+                record?: string;
                 on?: string | null;
             };
             header?: never;
@@ -5300,7 +5302,7 @@ export interface operations {
             header?: never;
             path: {
                 name: string;
-                record_id: number;
+                record_id: string;
             };
             cookie?: never;
         };
@@ -5327,7 +5329,7 @@ export interface operations {
             header?: never;
             path: {
                 name: string;
-                record_id: number;
+                record_id: string;
             };
             cookie?: never;
         };
@@ -5345,7 +5347,7 @@ export interface operations {
     price_history: {
         parameters: {
             query?: {
-                record?: number;
+                record?: string;
             };
             header?: never;
             path: {

@@ -31,6 +31,7 @@ const sums = computed(() => {
       label: 'Discount',
       value: size(o.document_discount) ? `−${figure(o.document_discount)}` : '—',
     },
+    ...o.charges.map((row) => ({ label: row.name, value: figure(row.amount) })),
     { label: 'Net', value: figure(o.net) },
     { label: 'Tax', value: figure(o.tax_total) },
     ...(size(o.payable_rounding) ? [{ label: 'Rounding', value: figure(o.payable_rounding) }] : []),

@@ -30,8 +30,8 @@ const parts = computed(() => [
           <tr>
             <th />
             <th>Customer</th>
-            <th class="num">Net before</th>
-            <th class="num">after</th>
+            <th class="num">Before</th>
+            <th class="num">After</th>
             <th />
           </tr>
         </thead>

@@ -2,7 +2,7 @@
 /** One kind of price record: found, exported, and (by an administrator) changed with a preview. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { api, take, type Shapes } from '@/api/client'
+import { api, Fault, take, type Shapes } from '@/api/client'
 import { work } from '@/api/streams'
 import EmptyState from '@/shared/EmptyState.vue'
 import { count, figure, moment, todayIso } from '@/shared/format'
@@ -29,7 +29,7 @@ const { data, error, refetch } = useQuery({
   placeholderData: (before) => before,
 })
 const keeps = computed(() => me.value?.role === 'admin')
-const open = ref<number | null>(null)
+const open = ref<string | null>(null)
 const form = ref<Record<string, string>>({})
 const version = ref(1)
 /** The day that the outlook is priced on: today, or when the change begins. */
@@ -37,9 +37,15 @@ const asOf = ref(todayIso())
 const ahead = ref<Shapes['PreviewOut'] | null>(null)
 const past = ref<Shapes['ChangeOut'][]>([])
 const busy = ref(false)
+/** Rows that are typed in one field, each as in its example. */
+const TYPED: Record<string, string> = {
+  tiers: 'from 100: 5 %; from 500: 8 %',
+  packs: 'RL = 100; PF = 12000',
+  taxes: 'VAT 20 %; Levy 5 % on running',
+}
 
 function edit(row: Shapes['RecordOut'] | null): void {
-  open.value = row ? row.id : 0
+  open.value = row ? row.id : ''
   form.value = Object.fromEntries(
     props.kind.fields.map((f) => [f.name, row?.values[f.name] ?? first(f)]),
   )
@@ -47,6 +53,7 @@ function edit(row: Shapes['RecordOut'] | null): void {
   const starts = form.value.valid_from ?? ''
   asOf.value = starts > todayIso() ? starts : todayIso()
   ahead.value = null
+  fault.value = null
   past.value = []
 }
 /** A change that begins later is looked at from the day it begins. */
@@ -56,15 +63,27 @@ watch(
 )
 function first(field: Shapes['FieldOut']): string {
   if (field.choices.length) return field.choices[0] ?? ''
-  return { per: '1', from_quantity: '0', currency: 'EUR', position: '1' }[field.name] ?? ''
+  return (
+    { per: '1', from_quantity: '0', currency: 'EUR', position: '1', factor: '1', active: 'yes' }[
+      field.name
+    ] ?? ''
+  )
+}
+/** What the server refused, shown at its field. */
+const fault = ref<Fault | null>(null)
+function faultAt(path: string | undefined): string {
+  const name = path?.split(/[.[]/)[0] ?? ''
+  return props.kind.fields.some((f) => f.name === name) ? name : ''
 }
 async function act(what: () => Promise<unknown>): Promise<boolean> {
   busy.value = true
+  fault.value = null
   try {
     await what()
     return true
-  } catch (fault) {
-    complain(fault)
+  } catch (problem) {
+    fault.value = problem instanceof Fault ? problem : null
+    if (!faultAt(fault.value?.path)) complain(problem)
     return false
   } finally {
     busy.value = false
@@ -74,7 +93,10 @@ const look = () =>
   act(async () => {
     ahead.value = await take(
       api.POST('/api/prices/records/{name}/preview', {
-        params: { path: { name }, query: { record: open.value ?? 0, on: asOf.value || undefined } },
+        params: {
+          path: { name },
+          query: { record: open.value ?? '', on: asOf.value || undefined },
+        },
         body: { values: form.value, version: version.value },
       }),
     )
@@ -101,7 +123,7 @@ async function remove(): Promise<void> {
   const done = await act(() =>
     take(
       api.DELETE('/api/prices/records/{name}/{record_id}', {
-        params: { path: { name, record_id: open.value ?? 0 } },
+        params: { path: { name, record_id: open.value ?? '' } },
       }),
     ),
   )
@@ -113,7 +135,7 @@ const history = () =>
   act(async () => {
     past.value = await take(
       api.GET('/api/prices/history/{name}', {
-        params: { path: { name }, query: { record: open.value ?? 0 } },
+        params: { path: { name }, query: { record: open.value ?? '' } },
       }),
     )
   })
@@ -186,27 +208,46 @@ function numeric(field: Shapes['FieldOut']): boolean {
   </section>
   <form v-if="open !== null" class="card fold" @submit.prevent="save">
     <div class="form">
-      <label
-        v-for="f in kind.fields"
-        :key="f.name"
-        class="field"
-        :class="{ wide: f.kind === 'tiers' }"
-        ><span>{{ f.label }}{{ f.needed ? '' : ', if any' }}</span>
-        <select v-if="f.choices.length" v-model="form[f.name]" class="input" :name="f.name">
+      <div v-for="f in kind.fields" :key="f.name" class="field" :class="{ wide: f.kind in TYPED }">
+        <label :for="`field-${f.name}`">{{ f.label }}{{ f.needed ? '' : ', if any' }}</label>
+        <select
+          v-if="f.choices.length"
+          :id="`field-${f.name}`"
+          v-model="form[f.name]"
+          class="input"
+          :name="f.name"
+        >
           <option v-for="c in f.choices" :key="c" :value="c">{{ c }}</option>
         </select>
-        <select v-else-if="f.kind === 'flag'" v-model="form[f.name]" class="input" :name="f.name">
+        <select
+          v-else-if="f.kind === 'flag'"
+          :id="`field-${f.name}`"
+          v-model="form[f.name]"
+          class="input"
+          :name="f.name"
+        >
           <option value="no">no</option>
           <option value="yes">yes</option>
         </select>
         <input
           v-else
+          :id="`field-${f.name}`"
           v-model="form[f.name]"
           class="input"
           :name="f.name"
           :type="f.kind === 'date' ? 'date' : 'text'"
-          :placeholder="f.kind === 'tiers' ? 'from 100: 5 %; from 500: 8 %' : ''"
-      /></label>
+          :placeholder="TYPED[f.kind] ?? ''"
+          :aria-invalid="faultAt(fault?.path) === f.name"
+          :aria-describedby="faultAt(fault?.path) === f.name ? `fault-${f.name}` : undefined"
+        />
+        <small
+          v-if="faultAt(fault?.path) === f.name"
+          :id="`fault-${f.name}`"
+          class="fault"
+          role="alert"
+          >{{ fault?.message }}</small
+        >
+      </div>
     </div>
     <p class="acts">
       <button type="button" class="btn" :disabled="busy" @click="look">What would move?</button>
@@ -285,6 +326,9 @@ function numeric(field: Shapes['FieldOut']): boolean {
   gap: 8px;
   flex-wrap: wrap;
   margin: 10px 0;
+}
+.input[aria-invalid='true'] {
+  border-color: var(--red);
 }
 .day {
   display: flex;

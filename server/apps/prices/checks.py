@@ -1,0 +1,91 @@
+"""What a price record must be to make sense: the core judges, its refusal gets the field's path."""
+
+from decimal import Decimal
+from typing import Any
+
+from apps.catalogue.models import ItemGroup
+from apps.errors import Invalid
+from apps.prices.fields import children_of
+from routecore import pricing, quantity
+from routecore.money import minor_digits
+
+
+def entry_check(row: Any) -> object:
+    """A price: its unit is one of the item's, its price and quantity are possible."""
+    currency = getattr(row, "currency", "")
+    if currency:
+        minor_digits(currency)
+    factors = {unit.unit_id: unit.factor for unit in row.item.units.all()}
+    if row.unit_id != row.item.base_unit_id and row.unit_id not in factors:
+        raise Invalid("unknown_unit", "The item is not sold in this unit.", path="unit")
+    return pricing.PriceEntry(
+        item=row.item.code,
+        unit=row.unit_id,
+        price=row.price,
+        per=row.per,
+        from_quantity=getattr(row, "from_quantity", Decimal(0)),
+        valid_from=row.valid_from,
+        valid_to=row.valid_to,
+    )
+
+
+def agreement_check(row: Any) -> object:
+    """An agreement: a quantity, and a price as any other."""
+    if row.quantity <= 0:
+        raise Invalid("not_positive", "The agreed quantity is more than nothing.", path="quantity")
+    return entry_check(row)
+
+
+def limit_check(row: Any) -> object:
+    """Limits: percents, and a group that exists."""
+    for name in ("line_percent", "document_percent", "margin_floor"):
+        value = getattr(row, name)
+        if value is not None and not 0 <= value <= 100:
+            raise Invalid("out_of_range", "A percent lies between 0 and 100.", path=name)
+    if row.group and not ItemGroup.objects.filter(code=row.group).exists():
+        raise Invalid("unknown", f"There is no item group {row.group}.", path="group")
+    return row
+
+
+def rate_check(row: Any) -> object:
+    """A rate: a currency that exists, and more than nothing."""
+    minor_digits(row.currency)
+    return pricing.Rate(currency=row.currency, to=row.currency, rate=row.rate, on=row.on)
+
+
+def list_check(row: Any) -> object:
+    """A list: a factor above 0, and no circle of lists that derive from each other."""
+    minor_digits(row.currency)
+    if row.factor <= 0:
+        raise Invalid("not_positive", "A factor is greater than 0.", path="factor")
+    if row.round_to is not None and row.round_to <= 0:
+        raise Invalid("not_positive", "A rounding step is greater than 0.", path="round_to")
+    seen, source = [row.code], row.derives_from
+    while source is not None:
+        if source.code in seen or source.pk == row.pk:
+            circle = " → ".join([*seen, source.code])
+            words = f"The lists would derive in a circle: {circle}."
+            raise Invalid("circular_list", words, path="derives_from")
+        seen.append(source.code)
+        source = source.derives_from
+    return row
+
+
+def item_check(row: Any) -> object:
+    """An item: packs with factors above 0, sold by a unit that it has."""
+    units = quantity.Units(base=row.base_unit_id, factors=children_of(row, "units"))
+    if not units.knows(row.sales_unit_id):
+        raise Invalid(
+            "unknown_unit", "It is sold in its base unit or in one of its packs.", path="sales_unit"
+        )
+    if row.pack_multiple is not None and row.pack_multiple <= 0:
+        raise Invalid("not_positive", "A pack multiple is greater than 0.", path="pack_multiple")
+    return pricing.Item(id=row.code, units=units, cost=row.cost, weight_kg=row.weight_kg)
+
+
+def category_check(row: Any) -> object:
+    """A tax category: its taxes, or the reason why there is none."""
+    if not children_of(row, "components") and not row.reason:
+        words = "A category without tax says why: documents must print it."
+        raise Invalid("reason_needed", words, path="reason")
+    return row
