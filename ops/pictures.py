@@ -56,8 +56,49 @@ def rule(page: Page, url: str, folder: Path) -> None:
     page.get_by_role("button", name="Change", exact=True).nth(0).click()
     page.get_by_label("Tiers").fill("from 150: 3 %; from 400: 5 %")
     page.get_by_role("button", name="What would move?").click()
-    page.get_by_text("would move.").wait_for()
+    page.get_by_text("would move.").first.wait_for()
     page.screenshot(path=folder / "rules.png")
+
+
+def cases(page: Page, url: str, folder: Path) -> None:
+    """The kept cases after a run."""
+    page.goto(url)
+    page.get_by_role("button", name="Run them all").click()
+    page.get_by_text("hold.").wait_for()
+    page.screenshot(path=folder / "cases.png")
+
+
+def paper(page: Page, url: str, folder: Path) -> None:
+    """The detailed paper on a quote with every kind of line."""
+    page.goto(url)
+    page.get_by_role("img").first.wait_for()
+    page.screenshot(path=folder / "papers.png")
+
+
+FILE = """Quote,Customer,Item,Quantity,Unit
+spring,Hazelmoor Orchards,POS-250,120,
+spring,Hazelmoor Orchards,WIR-025,20,roll
+autumn,Hazelmoor Orchards,POS-200,1.234,
+autumn,Hazelmoor Orchards,POS-900,6,
+"""
+
+
+def from_a_file(page: Page, url: str, folder: Path) -> None:
+    """A file that was tried: one quote is good, two rows are refused."""
+    page.goto(url)
+    page.get_by_role("button", name="From a file…").click()
+    upload = {"name": "quotes.csv", "mimeType": "text/csv", "buffer": FILE.encode()}
+    page.get_by_label("Choose a file").set_input_files(upload)  # type: ignore[arg-type]
+    page.get_by_text("are good.").wait_for()
+    page.screenshot(path=folder / "file.png")
+
+
+def keys(page: Page, url: str, folder: Path) -> None:
+    """The sheet of keys over the desk."""
+    page.goto(url)
+    page.locator("[data-cell='0:2']").click()
+    page.keyboard.press("?")
+    page.screenshot(path=folder / "keys.png")
 
 
 def main() -> int:
@@ -72,6 +113,10 @@ def main() -> int:
         take(page, stack.office_url, "backoffice", FOLDER)
         keeper = enter(browser, stack.url, "light", "admin")
         rule(keeper, f"{stack.url}/prices?part=rules", FOLDER)
+        cases(keeper, f"{stack.url}/prices?part=cases", FOLDER)
+        paper(keeper, f"{stack.url}/papers?paper=detailed", FOLDER)
+        from_a_file(page, f"{stack.url}/quotes", FOLDER)
+        keys(page, f"{stack.url}{VIEWS['quote']}", FOLDER)
         dark = enter(browser, stack.url, "dark")
         take(dark, f"{stack.url}{VIEWS['quote']}", "quote-dark", FOLDER)
         browser.close()

@@ -22,4 +22,5 @@ stop() { python -m ops.database stop --test || true; }
 trap stop EXIT
 python -m ops.database start --test
 say "core, reference, server and browser tests"
-timeout --signal=INT 1800 python -m pytest "$@"
+# Two processes: the browser's tests wait where the others compute.
+timeout --signal=INT 1800 python -m pytest -n 2 "$@"

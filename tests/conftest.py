@@ -6,9 +6,24 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 from hypothesis import settings
 import pytest
+from xdist.remote import Producer
+from xdist.scheduler import LoadScopeScheduling
+from xdist.scheduler.protocol import Scheduling
 
 settings.register_profile("house", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("house")
+
+
+class _TwoAtATime(LoadScopeScheduling):
+    """Every test goes where there is room, but the browser's, which share one application."""
+
+    def _split_scope(self, nodeid: str) -> str:
+        return "browser" if nodeid.startswith("tests/browser/") else nodeid
+
+
+def pytest_xdist_make_scheduler(config: pytest.Config, log: Producer) -> Scheduling:
+    """Asked for with ``-n 2``."""
+    return _TwoAtATime(config, log)
 
 
 @pytest.fixture(autouse=True, scope="session")

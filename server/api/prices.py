@@ -1,6 +1,6 @@
 """Prices: the check that everybody may ask, and the records that an administrator keeps."""
 
-from datetime import date, datetime
+from datetime import date
 from decimal import Decimal
 from typing import Annotated, Literal
 
@@ -11,6 +11,7 @@ from pydantic import Field, StringConstraints
 
 from api.customers import customers_of
 from api.export import Column, as_file
+from api.history import ChangeOut, changes_out
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
 from api.quotes import shown as shown_answer
 from api.shapes import Day, Id, Paged, Quantity, Version, Words, cut, money, today, who
@@ -286,15 +287,23 @@ def _moved(row: Moved) -> MovedOut:
 
 @router.post("/prices/records/{name}/preview", response=PreviewOut, operation_id="preview_price")
 def look_ahead(
-    request: HttpRequest, name: Name, data: RecordIn, record: RecordKey = "", on: Day | None = None
+    request: HttpRequest,
+    name: Name,
+    data: RecordIn,
+    record: RecordKey = "",
+    on: Day | None = None,
+    gone: bool = False,
 ) -> PreviewOut:
-    """Make the change, price the open quotes and the kept cases with it, and take it back."""
-    person = who(request)
-    seen = what_would_move(
-        lambda: save_record(person, name, data.values, pk=_key(name, record), version=data.version),
-        today=today(),
-        on=on or today(),
-    )
+    """Make the change (or, ``gone``, take the record away), price with it, and take it back."""
+    person, pk = who(request), _key(name, record)
+
+    def change() -> None:
+        if gone:
+            delete_record(person, name, pk or 0)
+        else:
+            save_record(person, name, data.values, pk=pk, version=data.version)
+
+    seen = what_would_move(change, today=today(), on=on or today())
     return PreviewOut(
         open_quotes=seen.open_quotes,
         moved=[_moved(row) for row in seen.quotes],
@@ -331,38 +340,17 @@ def delete(request: HttpRequest, name: Name, record_id: RecordKey) -> Status[Non
     return Status(204, None)
 
 
-class ChangeOut(Schema):
-    """One change of one field."""
-
-    at: datetime
-    who: str
-    record: int
-    field: str
-    before: str
-    after: str
-
-
 @router.get("/prices/history/{name}", response=list[ChangeOut], operation_id="price_history")
 def history(request: HttpRequest, name: Name, record: RecordKey = "") -> list[ChangeOut]:
     """Who changed what, the newest first; of one record, or of all of a kind. One query."""
     sells(who(request))
-    rows = Change.objects.filter(what=kind_of(name).name).select_related("who")
+    rows = Change.objects.filter(what=kind_of(name).name)
     pk = _key(name, record)
     if isinstance(pk, int):
         rows = rows.filter(record=pk)
     elif pk:
         rows = rows.filter(field__startswith=f"{pk}: ")
-    return [
-        ChangeOut(
-            at=row.at,
-            who=row.who.name if row.who else "",
-            record=row.record,
-            field=row.field,
-            before=row.before,
-            after=row.after,
-        )
-        for row in rows.order_by("-at", "-pk")[:100]
-    ]
+    return changes_out(rows)
 
 
 class RowFaultOut(Schema):

@@ -8,9 +8,13 @@ from django.utils import timezone
 from ninja import Router, Schema, Status
 from pydantic import Field, StringConstraints
 
+from api.history import ChangeOut, changes_out
 from api.quotes import ExcessOut, QuoteOut, SignOffOut, quote_out, sign_off_out
 from api.shapes import Id, PathId, today, who
+from apps.journal.models import Change
+from apps.people.access import pick
 from apps.quotes.flows import copy_quote, decline, own_revision
+from apps.quotes.queries import quotes_of
 from apps.quotes.signing import answer_sign_off, ask_sign_off
 from apps.quotes.solving import solve_revision
 
@@ -92,3 +96,10 @@ def solve(request: HttpRequest, revision_id: PathId, data: SolveIn) -> SolveOut:
     person = who(request)
     row = own_revision(person, revision_id)
     return SolveOut(**solve_revision(person, row, data.target, data.value, data.line))
+
+
+@router.get("/quotes/{quote_id}/history", response=list[ChangeOut], operation_id="quote_history")
+def history(request: HttpRequest, quote_id: PathId) -> list[ChangeOut]:
+    """Who gave what, issued, declined; the newest first."""
+    quote = pick(quotes_of(who(request)), quote_id, "quote")
+    return changes_out(Change.objects.filter(what="quote", record=quote.pk))

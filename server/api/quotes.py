@@ -258,6 +258,10 @@ class QuoteOut(Schema):
     buyer_reference: str
     message: str
     paper: str
+    terms_days: int
+    terms_end_of_month: str
+    requested_on: date | None
+    delivery_address_id: int | None
     lines: list[DeskLine]
     priced: PricedOut
     problems: list[ProblemOut]
@@ -422,6 +426,10 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         buyer_reference=revision.buyer_reference,
         message=revision.message,
         paper=revision.paper,
+        terms_days=revision.terms_days,
+        terms_end_of_month=revision.terms_end_of_month,
+        requested_on=revision.requested_on,
+        delivery_address_id=(revision.deliver_to or {}).get("id"),
         discount_on=revision.discount_on,
         charges=[ChargeOut(**row) for row in revision.charges],
         tax_categories=dict(TaxCategory.objects.values_list("code", "name")),
@@ -531,6 +539,10 @@ class TypedIn(Schema):
     buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
     message: Text = ""
     paper: Literal["short", "detailed"] = "short"
+    requested_on: Day | None = None
+    delivery_address_id: Id | None = None
+    terms_days: Annotated[int, Field(ge=0, le=365)] | None = None
+    terms_end_of_month: Literal["", "after", "before"] = ""
     contact_id: Id | None = None
     as_of_today: bool = False
 

@@ -1,5 +1,6 @@
 """A quote as UBL, as a sheet, as a price case."""
 
+from datetime import timedelta
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -26,6 +27,8 @@ def rich(world: World, as_ilse: Caller, drafted: Revision) -> Revision:
         drafted,
         message="Valid while stocks last",
         buyer_reference="RFQ 9",
+        requested_on=(world.today + timedelta(days=20)).isoformat(),
+        delivery_address_id=world.customer.addresses.get().pk,
         charges=[{"name": "Freight", "amount": "12.50", "tax_category": "standard"}],
     )
     body["lines"] += [
@@ -50,6 +53,7 @@ def test_the_quotation_is_valid_against_the_ubl_2_1_schema(as_ilse: Caller, rich
         for node in document.iter()
         if node.tag.startswith(CBC)
     }
+    assert document.find(".//{*}Delivery/{*}DeliveryAddress/{*}StreetName") is not None
     assert (sums["PayableAmount"], sums["ChargeTotalAmount"]) == ("1048.92", "12.50")
 
 

@@ -88,3 +88,14 @@ def test_a_case_can_go(admin: Caller) -> None:
     [row] = admin("get", "prices/cases")["rows"]
     assert admin.status("delete", f"prices/cases/{row['id']}") == 204
     assert run(admin)["cases"] == 0
+
+
+def test_taking_a_price_away_is_looked_at_first(admin: Caller, world: World, snapshot: Any) -> None:
+    before = snapshot()
+    price = world.wire.prices.get()
+    found = admin(
+        "post", "prices/records/entries/preview", {"values": {}}, record=price.pk, gone=True
+    )
+    [moved] = found["cases_moved"]
+    assert moved["before"] != moved["after"]
+    assert snapshot() == before

@@ -2,9 +2,12 @@
 
 from datetime import timedelta
 from decimal import Decimal
+from io import BytesIO
 from typing import Any
+import zipfile
 
 from django.utils import timezone
+from openpyxl import Workbook
 import pytest
 
 from apps.catalogue.models import PriceList
@@ -549,3 +552,25 @@ def test_an_items_packs_are_typed_in_one_field(world: World, as_ilse: Caller) ->
     assert as_ilse("get", "prices/records/items")["rows"] == []
     fixed = admin.ask("put", path, {"values": {"base_unit": "H87"}})
     assert (fixed.status_code, fixed.json()["path"]) == (422, "base_unit")
+
+
+def test_an_xml_bomb_in_a_sheet_is_not_opened(world: World, snapshot: Any) -> None:
+    """Entities that stand for each other, ten to the ninth deep."""
+    entities = "".join(f'<!ENTITY e{n} "{f"&e{n - 1};" * 10}">' for n in range(1, 10))
+    bomb = f'<?xml version="1.0"?><!DOCTYPE w [<!ENTITY e0 "x">{entities}]>'
+    book = Workbook()
+    out = BytesIO()
+    book.save(out)
+    packed = BytesIO()
+    with zipfile.ZipFile(out) as source, zipfile.ZipFile(packed, "w") as target:
+        for name in source.namelist():
+            body = source.read(name).decode()
+            if name.endswith("sheet1.xml"):
+                body = bomb + body.partition("?>")[2].replace(
+                    "<sheetData/>", "<sheetData>&e9;</sheetData>"
+                )
+            target.writestr(name, body)
+    before = snapshot()
+    refused = send(world.call(world.admin), packed.getvalue(), "prices.xlsx")
+    assert refused["code"] == "unreadable"
+    assert snapshot() == before

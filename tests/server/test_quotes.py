@@ -274,3 +274,47 @@ def test_typing_hides_costs_and_drafts_as_saving_does(
         world.ilse, drafted.pk, drafted.version, today=world.today, now=timezone.now()
     )
     assert as_ilse.status("post", f"revisions/{issued.pk}/price", body) == 404
+
+
+def test_terms_and_places_go_with_the_quote_to_paper_and_order(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    place = world.customer.addresses.get()
+    wanted = (world.today + timedelta(days=20)).isoformat()
+    terms = {"terms_days": 14, "terms_end_of_month": "after", "requested_on": wanted}
+    body = body_of(drafted, delivery_address_id=place.pk, **terms)
+    saved = as_ilse("put", f"revisions/{drafted.pk}", body)
+    shown = as_ilse("get", f"revisions/{drafted.pk}")
+    assert {name: shown[name] for name in terms} == terms
+    assert shown["delivery_address_id"] == place.pk
+    as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": saved["version"]})
+    pdf = as_ilse.ask("get", f"revisions/{drafted.pk}/pdf").content
+    text = " ".join(pypdf.PdfReader(BytesIO(pdf)).pages[0].extract_text().split())
+    assert "net 14 days, end of month" in text and place.street in text and "Wanted by" in text
+    revised = as_ilse("post", f"quotes/{shown['quote_id']}/revise")
+    assert {name: revised[name] for name in terms} == terms
+
+
+def test_a_wanted_day_in_the_past_or_a_strange_place_is_refused(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    path = f"revisions/{drafted.pk}"
+    past = as_ilse.ask("put", path, body_of(drafted, requested_on="2001-01-01"))
+    assert (past.status_code, past.json()["path"]) == (422, "requested_on")
+    assert as_ilse.status("put", path, body_of(drafted, delivery_address_id=999_999)) == 404
+    assert as_ilse.status("put", path, body_of(drafted, terms_days=1000)) == 422
+
+
+def test_who_gave_what_is_recorded(world: World, as_ilse: Caller, drafted: Revision) -> None:
+    body = body_of(drafted, discount_percent="4")
+    body["lines"][0] |= {"price": "39.00", "price_reason": "Season", "discount_percent": None}
+    as_ilse("put", f"revisions/{drafted.pk}", body)
+    found = {
+        row["field"]: (row["who"], row["before"], row["after"])
+        for row in reversed(as_ilse("get", f"quotes/{drafted.quote_id}/history"))
+    }
+    name = world.ilse.name
+    assert found["A, line 1 Chestnut post: price"] == (name, "", "39")
+    assert found["A, line 1 Chestnut post: discount %"][1:] == ("5", "")
+    assert found["A, discount"] == (name, "3 % on net", "4 % on net")
+    assert world.call(world.stranger).status("get", f"quotes/{drafted.quote_id}/history") == 404

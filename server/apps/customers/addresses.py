@@ -1,5 +1,7 @@
 """Where a customer's goods go, as a document keeps it."""
 
+from collections.abc import Mapping
+
 from apps.customers.models import Address, Customer
 from apps.people.access import pick
 
@@ -11,6 +13,18 @@ def delivery_address(customer: Customer, address_id: int | None = None) -> dict[
         return kept(pick(rows, address_id, "address"))
     row = rows.filter(kind="delivery").first() or rows.first()
     return kept(row) if row else None
+
+
+def address_line(address: Mapping[str, str] | None) -> str:
+    """A kept address in one line; nothing for none.
+
+    >>> address_line({"label": "Store", "street": "2 Lane", "postcode": "QF1", "town": "Fell"})
+    'Store, 2 Lane, QF1 Fell'
+    """
+    if not address:
+        return ""
+    place = f"{address['postcode']} {address['town']}".strip()
+    return ", ".join(part for part in (address["label"], address["street"], place) if part)
 
 
 def kept(row: Address) -> dict[str, str]:

@@ -19,7 +19,7 @@ def record_changes(
             who=who,
             what=what,
             record=record,
-            field=field,
+            field=field[:80],
             before=_text(before),
             after=_text(after),
             reason=reason[:200],

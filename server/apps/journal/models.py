@@ -11,7 +11,7 @@ class Change(models.Model):
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True)
     what = models.CharField(max_length=20)
     record = models.BigIntegerField()
-    field = models.CharField(max_length=40)
+    field = models.CharField(max_length=80)
     before = models.CharField(max_length=300, blank=True)
     after = models.CharField(max_length=300, blank=True)
     reason = models.CharField(max_length=200, blank=True)

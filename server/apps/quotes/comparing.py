@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
+from apps.customers.addresses import address_line
+from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.pricing import draft_lines, question_of, stored_form
 
@@ -119,10 +121,14 @@ def _term_pairs(before: Revision, after: Revision) -> tuple[Pair, ...]:
         return {
             "Date": revision.on.isoformat(),
             "Valid until": revision.valid_until.isoformat(),
-            "Payment days": str(revision.terms_days),
+            "Payment": ENGLISH.terms(revision.terms_days, revision.terms_end_of_month),
+            "Wanted by": revision.requested_on.isoformat() if revision.requested_on else "",
+            "Deliver to": address_line(revision.deliver_to),
             "Discount %": f"{percent.normalize():f} on {revision.discount_on}" if percent else "",
-            "Their reference": revision.buyer_reference,
+            "Charges": ", ".join(row["name"] for row in revision.charges),
+            "Reference": revision.buyer_reference,
             "Words": revision.message,
+            "Paper": revision.paper,
         }
 
     one, other = terms(before), terms(after)

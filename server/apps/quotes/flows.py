@@ -5,12 +5,14 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from string import ascii_uppercase
+from typing import cast
 
 from django.conf import settings
 from django.db import transaction
 
 from apps.catalogue.models import Item
 from apps.catalogue.queries import rate_on
+from apps.customers.addresses import delivery_address
 from apps.customers.models import Contact, Customer
 from apps.deals.flows import follow_quote
 from apps.deals.models import Deal
@@ -29,6 +31,7 @@ from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, draft_lines, question_of, stored_form
 from apps.quotes.signing import require_sign_off
 from routecore.casefile.writer import plain
+from routecore.dates import Terms
 from routecore.money import Money
 from routecore.totals import Excess, PricedDocument, exceeded
 
@@ -48,6 +51,10 @@ class Draft:
     buyer_reference: str = ""
     message: str = ""
     paper: str = "short"
+    requested_on: date | None = None
+    delivery_address_id: int | None = None
+    terms_days: int | None = None
+    terms_end_of_month: str = ""
     contact_id: int | None = None
     as_of_today: bool = False
 
@@ -121,16 +128,46 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     if draft.as_of_today or not revision.priced["lines"]:
         revision.on = today
     revision.valid_until = draft.valid_until
+    before = _given(revision)
     take_terms(revision, draft)
     revision.buyer_reference = draft.buyer_reference.strip()
     revision.message = draft.message.strip()
     revision.paper = draft.paper
+    _set_delivery(revision, draft, today)
+    if draft.terms_days is not None:
+        terms = Terms(days=draft.terms_days, end_of_month=draft.terms_end_of_month)
+        revision.terms_days, revision.terms_end_of_month = terms.days, terms.end_of_month
     _set_contact(revision.quote, draft.contact_id)
     _note_price(who, revision, draft.lines)
-    write_lines(revision, draft.lines)
+    given = write_lines(revision, draft.lines)
+    after = _given(revision)
+    given |= {name: (before[name], after[name]) for name in after if before[name] != after[name]}
+    if given:
+        record_changes(who, "quote", revision.quote_id, _of_revision(revision, given))
     revision.version += 1
     revision.save()
     return revision
+
+
+Changes = dict[str, tuple[object, object]]
+
+
+def _of_revision(revision: Revision, changes: Changes) -> Changes:
+    return {f"{revision.letter}, {name}": pair for name, pair in changes.items()}
+
+
+def _given(revision: Revision) -> dict[str, str]:
+    """What is given away on the whole, and the terms, as the record of changes tells them."""
+    percent, amount = revision.discount_percent, revision.discount_amount
+    discount = f"{plain(percent)} %" if percent is not None else plain(amount, 2) or ""
+    return {
+        "discount": f"{discount} on {revision.discount_on}" if discount else "",
+        "charges": ", ".join(
+            f"{row['name']} {row.get('amount') or ''}{row.get('percent') or ''}"
+            for row in revision.charges
+        ),
+        "payment": f"{revision.terms_days} days {revision.terms_end_of_month}".strip(),
+    }
 
 
 def take_terms(revision: Revision, draft: Draft) -> None:
@@ -150,6 +187,19 @@ def _must_be_draft(revision: Revision) -> None:
         )
 
 
+def _set_delivery(revision: Revision, draft: Draft, today: date) -> None:
+    fresh = draft.requested_on != revision.requested_on
+    if fresh and draft.requested_on is not None and draft.requested_on < today:
+        raise Invalid("date_gone_by", "The wanted day lies in the past.", path="requested_on")
+    revision.requested_on = draft.requested_on
+    chosen = draft.delivery_address_id
+    if chosen is None:
+        revision.deliver_to = None
+    elif (revision.deliver_to or {}).get("id") != chosen:
+        address = delivery_address(revision.quote.customer, chosen)
+        revision.deliver_to = {"id": chosen, **(address or {})}
+
+
 def _set_contact(quote: Quote, contact_id: int | None) -> None:
     if contact_id and contact_id != quote.contact_id:
         quote.contact = pick(
@@ -164,8 +214,20 @@ LINE_COLUMNS = (
 )
 
 
-def write_lines(revision: Revision, lines: Sequence[DraftLine]) -> None:
-    """Store the lines as they were typed; only those that differ are written."""
+#: What a rep gives away on a line; each change of it is recorded.
+GIVEN = {
+    "typed_price": "price",
+    "discount_percent": "discount %",
+    "discount_amount": "discount",
+}
+
+
+def write_lines(revision: Revision, lines: Sequence[DraftLine]) -> Changes:
+    """Store the lines as they were typed; only those that differ are written.
+
+    Returns what was given away or taken back by hand: prices and discounts, before and after.
+    """
+    given: Changes = {}
     stored = {row.key: row for row in revision.lines.all()}
     wanted = {line.item_id for line in lines if line.item_id is not None}
     names = dict(Item.objects.filter(pk__in=wanted).values_list("pk", "name"))
@@ -177,6 +239,11 @@ def write_lines(revision: Revision, lines: Sequence[DraftLine]) -> None:
         if row.pk and all(getattr(row, name) == value for name, value in values.items()):
             continue
         (changed if row.pk else fresh).append(row)
+        for name, label in GIVEN.items():
+            old = getattr(row, name)
+            if old != values[name]:
+                words = f"line {position} {str(values['text'])[:50]}: {label}"
+                given[words] = plain(old), plain(cast("Decimal | None", values[name]))
         for name, value in values.items():
             setattr(row, name, value)
     if stored:
@@ -184,6 +251,7 @@ def write_lines(revision: Revision, lines: Sequence[DraftLine]) -> None:
     QuoteLine.objects.bulk_create(fresh)
     if changed:
         QuoteLine.objects.bulk_update(changed, LINE_COLUMNS)
+    return given
 
 
 def _columns(position: int, line: DraftLine, names: Mapping[int, str]) -> dict[str, object]:
@@ -370,7 +438,8 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
 
 KEPT_BY_A_REVISION = (
     *("discount_percent", "discount_amount", "discount_on", "charges"),
-    *("buyer_reference", "message", "paper"),
+    *("buyer_reference", "message", "paper", "requested_on", "deliver_to"),
+    *("terms_days", "terms_end_of_month"),
 )
 
 

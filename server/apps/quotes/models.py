@@ -38,6 +38,7 @@ class Revision(models.Model):
     """A state of a quote. ``priced`` is the core's whole answer, with the price trails.
 
     The totals repeat figures of ``priced`` for lists and sums; both are written by one flow.
+    ``deliver_to`` is the delivery address as it was when it was chosen, with its ``id``.
     ``base_rate`` and ``base_net`` are in the base currency, at the rate of the issue date.
     """
 
@@ -56,6 +57,8 @@ class Revision(models.Model):
     buyer_reference = models.CharField(max_length=60, blank=True)
     message = models.CharField(max_length=1000, blank=True)
     paper = models.CharField(max_length=8, default="short")
+    requested_on = models.DateField(null=True)
+    deliver_to = models.JSONField(null=True)
     buyer = models.JSONField(default=dict)
     priced = models.JSONField(default=dict)
     lines_net = amount_column(default=0)

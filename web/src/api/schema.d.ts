@@ -616,6 +616,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/quotes/{quote_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History
+         * @description Who gave what, issued, declined; the newest first.
+         */
+        get: operations["quote_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/revisions/{revision_id}/pdf": {
         parameters: {
             query?: never;
@@ -931,7 +951,7 @@ export interface paths {
         put?: never;
         /**
          * Look Ahead
-         * @description Make the change, price the open quotes and the kept cases with it, and take it back.
+         * @description Make the change (or, ``gone``, take the record away), price with it, and take it back.
          */
         post: operations["preview_price"];
         delete?: never;
@@ -2564,6 +2584,14 @@ export interface components {
             message: string;
             /** Paper */
             paper: string;
+            /** Terms Days */
+            terms_days: number;
+            /** Terms End Of Month */
+            terms_end_of_month: string;
+            /** Requested On */
+            requested_on: string | null;
+            /** Delivery Address Id */
+            delivery_address_id: number | null;
             /** Lines */
             lines: components["schemas"]["DeskLine"][];
             priced: components["schemas"]["PricedOut"];
@@ -2799,6 +2827,18 @@ export interface components {
              * @enum {string}
              */
             paper: "short" | "detailed";
+            /** Requested On */
+            requested_on?: string | null;
+            /** Delivery Address Id */
+            delivery_address_id?: number | null;
+            /** Terms Days */
+            terms_days?: number | null;
+            /**
+             * Terms End Of Month
+             * @default
+             * @enum {string}
+             */
+            terms_end_of_month: "" | "after" | "before";
             /** Contact Id */
             contact_id?: number | null;
             /**
@@ -2918,6 +2958,18 @@ export interface components {
              * @enum {string}
              */
             paper: "short" | "detailed";
+            /** Requested On */
+            requested_on?: string | null;
+            /** Delivery Address Id */
+            delivery_address_id?: number | null;
+            /** Terms Days */
+            terms_days?: number | null;
+            /**
+             * Terms End Of Month
+             * @default
+             * @enum {string}
+             */
+            terms_end_of_month: "" | "after" | "before";
             /** Contact Id */
             contact_id?: number | null;
             /**
@@ -3053,6 +3105,29 @@ export interface components {
              * @default
              */
             line: string;
+        };
+        /**
+         * ChangeOut
+         * @description One change of one field.
+         */
+        ChangeOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Record */
+            record: number;
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Reason */
+            reason: string;
         };
         /**
          * ComparisonOut
@@ -3448,27 +3523,6 @@ export interface components {
             kept_cases: number;
             /** Cases Moved */
             cases_moved: components["schemas"]["MovedOut"][];
-        };
-        /**
-         * ChangeOut
-         * @description One change of one field.
-         */
-        ChangeOut: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Who */
-            who: string;
-            /** Record */
-            record: number;
-            /** Field */
-            field: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
         };
         /**
          * ReportOut
@@ -4900,6 +4954,28 @@ export interface operations {
             };
         };
     };
+    quote_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"][];
+                };
+            };
+        };
+    };
     get_pdf: {
         parameters: {
             query?: {
@@ -5272,6 +5348,7 @@ export interface operations {
             query?: {
                 record?: string;
                 on?: string | null;
+                gone?: boolean;
             };
             header?: never;
             path: {

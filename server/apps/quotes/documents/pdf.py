@@ -8,6 +8,7 @@ from django.db.models import Count
 
 from apps.catalogue.models import TaxCategory
 from apps.catalogue.queries import unit_names
+from apps.customers.addresses import address_line
 from apps.errors import Invalid
 from apps.prices.queries import source_names
 from apps.quotes.buyer import buyer_of
@@ -106,6 +107,8 @@ def paper_data(
         "date": language.day(revision.on),
         "valid_until": until,
         "reference": revision.buyer_reference,
+        "deliver_to": address_line(revision.deliver_to),
+        "wanted": language.day(revision.requested_on) if revision.requested_on else "",
         "message": revision.message,
         "rep": {"name": quote.owner.name, "email": quote.owner.email},
         "currency": revision.currency,

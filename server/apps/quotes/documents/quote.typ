@@ -58,6 +58,8 @@
       text(fill: soft, w.valid_until), [*#data.valid_until*],
       text(fill: soft, w.payment), data.terms,
       ..if data.reference != "" { (text(fill: soft, w.reference), data.reference) },
+      ..if data.wanted != "" { (text(fill: soft, w.wanted), data.wanted) },
+      ..if data.deliver_to != "" { (text(fill: soft, w.deliver_to), data.deliver_to) },
       text(fill: soft, w.contact), data.rep.name,
       text(fill: soft)[], data.rep.email,
     )

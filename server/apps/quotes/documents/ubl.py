@@ -94,6 +94,7 @@ class _Writer:
             reference.text("ID", revision.buyer_reference)
         self._seller(root.under("SellerSupplierParty").under("Party"))
         self._buyer(root.under("BuyerCustomerParty").under("Party"))
+        self._delivery(root)
         self._allowances(root)
         self._tax(root.under("TaxTotal"))
         self._sums(root.under("QuotedMonetaryTotal"))
@@ -104,6 +105,7 @@ class _Writer:
     def _notes(self) -> Iterable[str]:
         if self.revision.message:
             yield self.revision.message
+        # The standard's quotation has no element for payment terms.
         yield f"Payment {ENGLISH.terms(self.revision.terms_days, self.revision.terms_end_of_month)}"
         for row in self.rows:
             if row.kind == "note":
@@ -111,6 +113,20 @@ class _Writer:
             elif row.kind == "optional" and row.item and row.key in self.priced:
                 net = self.priced[row.key]["net"]
                 yield f"Option: {row.text} ({row.item.code}), {net} {self.revision.currency}"
+
+    def _delivery(self, root: Element) -> None:
+        place, wanted = self.revision.deliver_to, self.revision.requested_on
+        if not place and not wanted:
+            return
+        delivery = root.under("Delivery")
+        if wanted:
+            delivery.text("LatestDeliveryDate", wanted.isoformat())
+        if place:
+            address = delivery.under("DeliveryAddress")
+            address.text("StreetName", place["street"])
+            address.text("CityName", place["town"])
+            address.text("PostalZone", place["postcode"])
+            address.under("Country").text("IdentificationCode", place["country"])
 
     def _seller(self, party: Element) -> None:
         party.under("PartyName").text("Name", SELLER["name"])

@@ -89,13 +89,13 @@ async function act(what: () => Promise<unknown>): Promise<boolean> {
     busy.value = false
   }
 }
-const look = () =>
+const look = (gone = false) =>
   act(async () => {
     ahead.value = await take(
       api.POST('/api/prices/records/{name}/preview', {
         params: {
           path: { name },
-          query: { record: open.value ?? '', on: asOf.value || undefined },
+          query: { record: open.value ?? '', on: asOf.value || undefined, gone },
         },
         body: { values: form.value, version: version.value },
       }),
@@ -119,7 +119,10 @@ async function save(): Promise<void> {
   await client.invalidateQueries({ queryKey: ['price-records'] })
 }
 async function remove(): Promise<void> {
-  if (!window.confirm('Take this record away? It cannot be had back.')) return
+  if (!(await look(true)) || !ahead.value) return
+  const { moved, cases_moved: cases } = ahead.value
+  const words = `${count(moved.length, 'open quote')} and ${count(cases.length, 'kept case')}`
+  if (!window.confirm(`Take this record away? ${words} would move. It cannot be had back.`)) return
   const done = await act(() =>
     take(
       api.DELETE('/api/prices/records/{name}/{record_id}', {
@@ -250,7 +253,7 @@ function numeric(field: Shapes['FieldOut']): boolean {
       </div>
     </div>
     <p class="acts">
-      <button type="button" class="btn" :disabled="busy" @click="look">What would move?</button>
+      <button type="button" class="btn" :disabled="busy" @click="look()">What would move?</button>
       <label class="day"
         ><span class="soft">priced on</span>
         <input v-model="asOf" class="input" type="date" aria-label="Priced on"

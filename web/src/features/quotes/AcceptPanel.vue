@@ -19,9 +19,10 @@ const emit = defineEmits<{
   close: []
 }>()
 const reference = ref(props.quote.buyer_reference)
-const wanted = ref('')
+const wanted = ref(props.quote.requested_on ?? '')
 const address = ref(
-  (props.quote.addresses.find((a) => a.label.includes(',')) ?? props.quote.addresses[0])?.id ??
+  props.quote.delivery_address_id ??
+    (props.quote.addresses.find((a) => a.label.includes(',')) ?? props.quote.addresses[0])?.id ??
     null,
 )
 const take = ref<string[]>([])

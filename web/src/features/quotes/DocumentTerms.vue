@@ -2,7 +2,7 @@
 /** The terms of the whole: validity, discount on net or gross, charges, contact, words. */
 import { computed, ref, watch } from 'vue'
 import type { Shapes } from '@/api/client'
-import { figure } from '@/shared/format'
+import { figure, todayIso } from '@/shared/format'
 import { say } from '@/shared/notices'
 import { readDiscount } from './numbers'
 import type { DeskCharge, DeskFields } from './useDesk'
@@ -12,8 +12,16 @@ const props = defineProps<{
   contacts: Shapes['ContactOut'][]
   currency: string
   categories: Record<string, string>
+  addresses: Shapes['AddressChoice'][]
 }>()
 const emit = defineEmits<{ change: [fields: Partial<DeskFields>] }>()
+/** The second row is open where something stands in it. */
+const more = ref(!!props.fields.requested_on || !!props.fields.delivery_address_id)
+function setDays(event: Event): void {
+  const days = Number(value(event))
+  if (Number.isInteger(days) && days >= 0 && days <= 365) emit('change', { terms_days: days })
+  else say('Payment is due after 0 to 365 days.')
+}
 const shown = computed(() =>
   props.fields.discount_amount
     ? `${props.fields.discount_amount} ${props.currency}`
@@ -142,7 +150,56 @@ function addCharge(): void {
         <option value="detailed">detailed</option>
       </select></label
     >
-    <button class="btn small" @click="addCharge">Add a charge</button>
+    <button class="btn small" :aria-expanded="more" @click="more = !more">More terms</button>
+    <div v-if="more" class="row">
+      <label
+        ><span>Payment, days</span>
+        <input
+          class="input days"
+          type="number"
+          min="0"
+          max="365"
+          name="terms_days"
+          :value="fields.terms_days"
+          @change="setDays"
+      /></label>
+      <label
+        ><span>counted</span>
+        <select
+          class="input"
+          name="terms_end_of_month"
+          :value="fields.terms_end_of_month"
+          @change="emit('change', { terms_end_of_month: value($event) as '' })"
+        >
+          <option value="">from the invoice</option>
+          <option value="after">then to the end of that month</option>
+          <option value="before">from the end of the month</option>
+        </select></label
+      >
+      <label
+        ><span>Wanted by</span>
+        <input
+          class="input"
+          type="date"
+          name="requested_on"
+          :min="todayIso()"
+          :value="fields.requested_on ?? ''"
+          @change="emit('change', { requested_on: value($event) || null })"
+      /></label>
+      <label
+        ><span>Deliver to</span>
+        <select
+          class="input place"
+          name="deliver_to"
+          :value="fields.delivery_address_id ?? ''"
+          @change="emit('change', { delivery_address_id: Number(value($event)) || null })"
+        >
+          <option value="">their usual place</option>
+          <option v-for="a in addresses" :key="a.id" :value="a.id">{{ a.label }}</option>
+        </select></label
+      >
+      <button class="btn small" @click="addCharge">Add a charge</button>
+    </div>
     <div v-for="(charge, n) in fields.charges" :key="n" class="charge">
       <input
         class="input"
@@ -215,6 +272,19 @@ input[name='reference'] {
   flex: 1;
   width: 0;
   min-width: 90px;
+}
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 10px;
+  align-items: center;
+  flex-basis: 100%;
+}
+.days {
+  width: 70px;
+}
+.place {
+  max-width: 260px;
 }
 .charge {
   display: flex;

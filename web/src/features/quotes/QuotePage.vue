@@ -15,6 +15,7 @@ import StandingReasons from '@/shared/StandingReasons.vue'
 import SumBar from '@/shared/SumBar.vue'
 import AcceptPanel from './AcceptPanel.vue'
 import AgainFold from './AgainFold.vue'
+import HistoryPanel from './HistoryPanel.vue'
 import IssuePanel from './IssuePanel.vue'
 import LineGrid from './LineGrid.vue'
 import EarlierPanel from './EarlierPanel.vue'
@@ -41,7 +42,7 @@ const desk = useDesk(data)
 const { lines, fields, answer, saving, fault } = desk
 const grid = ref<InstanceType<typeof LineGrid>>()
 const panel = ref<
-  '' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier' | 'keep'
+  '' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier' | 'keep' | 'history'
 >('')
 const pasted = ref({ text: '', at: 0 })
 const more = ref<HTMLDetailsElement>()
@@ -505,6 +506,7 @@ const discard = () =>
         :contacts="data.contacts"
         :currency="data.currency"
         :categories="data.tax_categories"
+        :addresses="data.addresses"
         @change="changeFields"
       />
       <div v-else class="gap" />
@@ -582,6 +584,12 @@ const discard = () =>
         @go="decline"
         @close="panel = ''"
       />
+      <HistoryPanel
+        v-if="panel === 'history'"
+        :quote="data.quote_id"
+        :number="data.number"
+        @close="panel = ''"
+      />
       <ReasonPanel
         v-if="panel === 'keep'"
         title="Keep as a case: what it gives now must hold when prices change"
@@ -607,6 +615,7 @@ const discard = () =>
             <li><a :href="`/api/revisions/${id}/xlsx`">Sheet (XLSX)</a></li>
             <li><a :href="`/api/revisions/${id}/ubl`">Quotation (UBL)</a></li>
             <li v-if="sees"><a :href="`/api/revisions/${id}/case`">Price case (JSON)</a></li>
+            <li><button @click="panel = 'history'">Who changed what</button></li>
             <li v-if="me?.role === 'admin'">
               <button @click="panel = 'keep'">Keep as a case…</button>
             </li>

@@ -22,6 +22,10 @@ export interface DeskFields {
   buyer_reference: string
   message: string
   paper: 'short' | 'detailed'
+  requested_on: string | null
+  delivery_address_id: number | null
+  terms_days: number
+  terms_end_of_month: '' | 'after' | 'before'
   contact_id: number | null
 }
 export type Saving = 'saved' | 'typing' | 'saving' | 'offline' | 'stale' | 'refused'
@@ -50,6 +54,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
   let version = 0
   let dirty = false
   let busy = false
+  let underWay = Promise.resolve()
   let asking = false
   let asOfToday = false
   /** Counts the states of the draft; an answer to an older one than is shown is not shown. */
@@ -77,6 +82,10 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       buyer_reference: from.buyer_reference,
       message: from.message,
       paper: from.paper as 'short',
+      requested_on: from.requested_on,
+      delivery_address_id: from.delivery_address_id,
+      terms_days: from.terms_days,
+      terms_end_of_month: from.terms_end_of_month as '',
       contact_id: from.contact_id,
     }
     answer.value = {
@@ -193,7 +202,13 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
   /** Save what is typed, now; resolves when the server has it or refused it. */
   async function flush(): Promise<void> {
     clearTimeout(timer)
+    if (busy) await underWay
     if (busy || !dirty || saving.value === 'stale') return
+    underWay = save()
+    await underWay
+    if (dirty && !waits()) await flush()
+  }
+  async function save(): Promise<void> {
     busy = true
     dirty = false
     const again = asOfToday
@@ -226,7 +241,6 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     } finally {
       busy = false
     }
-    if (dirty && !waits()) await flush()
   }
 
   const waits = (): boolean => saving.value === 'offline'
@@ -292,6 +306,10 @@ function emptyFields(): DeskFields {
     buyer_reference: '',
     message: '',
     paper: 'short',
+    requested_on: null,
+    delivery_address_id: null,
+    terms_days: 30,
+    terms_end_of_month: '',
     contact_id: null,
   }
 }
