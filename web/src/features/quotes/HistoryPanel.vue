@@ -19,7 +19,12 @@ const { data, error, refetch } = useQuery({
 </script>
 
 <template>
-  <StepPanel :title="`Who changed what on ${number}`" @close="$emit('close')" @go="$emit('close')">
+  <StepPanel
+    :title="`Who changed what on ${number}`"
+    leave="Close"
+    @close="$emit('close')"
+    @go="$emit('close')"
+  >
     <LoadState v-if="!data" :error="error" :rows="3" @again="refetch()" />
     <p v-else-if="!data.length" class="soft">
       No price, discount or term was changed by hand, and nothing was issued yet.

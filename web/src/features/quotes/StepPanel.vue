@@ -3,7 +3,7 @@
 import { onKeyStroke } from '@vueuse/core'
 import { onMounted, ref } from 'vue'
 
-defineProps<{ title: string }>()
+withDefaults(defineProps<{ title: string; leave?: string }>(), { leave: 'Not yet' })
 const emit = defineEmits<{ close: []; go: [] }>()
 const form = ref<HTMLFormElement>()
 onKeyStroke('Escape', () => emit('close'))
@@ -14,7 +14,7 @@ onMounted(() => form.value?.querySelector<HTMLElement>('input, select, button')?
   <form ref="form" class="panel" :aria-label="title" @submit.prevent="emit('go')">
     <h2>{{ title }}</h2>
     <slot />
-    <button type="button" class="btn quiet" @click="emit('close')">Not yet</button>
+    <button type="button" class="btn quiet" @click="emit('close')">{{ leave }}</button>
   </form>
 </template>
 
