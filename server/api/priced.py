@@ -61,10 +61,7 @@ class ChargeRowOut(TypedDict):
 
 
 class PricedLineOut(TypedDict):
-    """What a line comes to; cost and margin only for those who may see them.
-
-    The trail (``steps``, ``passed_over``) stays away while somebody types elsewhere.
-    """
+    """What a line comes to; cost and margin only for those who may see them."""
 
     id: str
     price: str | None
@@ -81,8 +78,19 @@ class PricedLineOut(TypedDict):
     cost: NotRequired[str | None]
     margin: NotRequired[str | None]
     margin_percent: NotRequired[str | None]
-    steps: NotRequired[list[FullStep]]
-    passed_over: NotRequired[list[FullPassed]]
+    steps: list[FullStep]
+    passed_over: list[FullPassed]
+
+
+class TypedLineOut(TypedDict):
+    """What a row of the desk shows while somebody types; the rest stays as it was."""
+
+    id: str
+    price: str | None
+    per: str | None
+    unit: str
+    net: str | None
+    margin_percent: NotRequired[str | None]
 
 
 class TaxOut(TypedDict):
@@ -130,6 +138,14 @@ class PricedOut(TypedDict):
     """The whole answer."""
 
     lines: list[PricedLineOut]
+    totals: TotalsOut
+    next_breaks: list[NextBreakOut]
+
+
+class TypedOut(TypedDict):
+    """The answer while somebody types; the lines that were named come whole."""
+
+    lines: list[TypedLineOut]
     totals: TotalsOut
     next_breaks: list[NextBreakOut]
 

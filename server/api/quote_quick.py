@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router, Schema
 from pydantic import Field
 
-from api.priced import PricedOut, ProblemOut
+from api.priced import ProblemOut, TypedOut
 from api.quotes import Key, TypedIn, problems_in, shown
 from api.shapes import PathId, today, who
 from apps.quotes.quick import quick_answer
@@ -22,9 +22,9 @@ class AskIn(TypedIn):
 
 
 class QuickOut(Schema):
-    """What it comes to; ``steps`` and ``passed_over`` only of the lines that were named."""
+    """What it comes to; everything only of the lines that were named."""
 
-    priced: PricedOut
+    priced: TypedOut
     problems: list[ProblemOut]
 
 

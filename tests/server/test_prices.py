@@ -574,3 +574,15 @@ def test_an_xml_bomb_in_a_sheet_is_not_opened(world: World, snapshot: Any) -> No
     refused = send(world.call(world.admin), packed.getvalue(), "prices.xlsx")
     assert refused["code"] == "unreadable"
     assert snapshot() == before
+
+
+def test_an_agreement_tells_what_was_called_off(world: World) -> None:
+    admin = world.call(world.admin)
+    values = {"number": "FA-9", "customer": "C-1", "item": "POST-25", "unit": "H87",
+              "currency": "EUR", "quantity": "500", "price": "35", "per": "1",
+              "valid_from": "2020-01-01", "valid_to": "2099-12-31"}  # fmt: skip
+    admin("post", "prices/records/agreements", {"values": {**values, "remaining": "7"}})
+    [row] = admin("get", "prices/records/agreements")["rows"]
+    assert (row["values"]["called_off"], row["values"]["remaining"]) == ("0", "500")
+    body = admin.ask("get", "prices/files/agreements.csv").content.decode("utf-8-sig")
+    assert "Called off,Left" in body

@@ -257,7 +257,8 @@ def test_a_draft_is_priced_while_typing_as_it_will_be_saved(
     assert asked["priced"]["totals"] == saved["totals"]
     assert asked["priced"]["next_breaks"] == saved["next_breaks"]
     first, second = asked["priced"]["lines"]
-    assert "steps" not in first and second == saved["lines"][1]
+    assert set(first) == {"id", "price", "per", "unit", "net", "margin_percent"}
+    assert second == saved["lines"][1]
 
 
 def test_typing_hides_costs_and_drafts_as_saving_does(

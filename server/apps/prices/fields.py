@@ -31,7 +31,7 @@ class Field:
 
     ``kind``: ``text``, ``decimal``, ``date``, ``flag``, ``tiers``, ``choice`` (one of ``choices``),
     a reference by code: ``item``, ``unit``, ``customer``, ``list``, ``group``, ``category``, or rows
-    of their own that are typed in one field: ``packs``, ``taxes``.
+    of their own that are typed in one field: ``packs``, ``taxes``. ``told`` is counted, not typed.
     """
 
     name: str
@@ -54,6 +54,9 @@ REFERENCES: dict[str, tuple[type[Model], str]] = {
 
 def shown(row: Any, spec: Field) -> str:
     """A field's value as text: codes for references, plain decimals, ISO dates."""
+    if spec.kind == "told":
+        told = getattr(row, spec.name, None)
+        return "" if told is None else f"{Decimal(told).normalize():f}"
     value = getattr(row, spec.name)
     if spec.kind == "packs":
         return "; ".join(f"{u.unit_id} = {u.factor.normalize():f}" for u in value.all())

@@ -43,7 +43,7 @@ def save_record(
     before = {spec.label: shown(row, spec) for spec in kind.fields} if pk is not None else {}
     row.typed_children = {}
     for spec in kind.fields:
-        if spec.name in values or pk is None:
+        if spec.kind != "told" and (spec.name in values or pk is None):
             value = read_value(spec, values.get(spec.name, ""), kind.most)
             if pk is not None and spec.name in kind.fixed and value != getattr(row, spec.name):
                 words = f"{spec.label} stays as it was made: documents were counted with it."

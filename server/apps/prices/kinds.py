@@ -25,7 +25,7 @@ from apps.people.models import ROLES
 from apps.prices import checks
 from apps.prices.fields import Field
 from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
-from apps.prices.queries import core_rule
+from apps.prices.queries import core_rule, with_remaining
 from routecore.errors import CoreError
 from routecore.pricing.rules import MEASURES, SPANS
 
@@ -35,7 +35,7 @@ class Kind:
     """A kind of record: its table, its fields, what a search looks at, how the core checks it.
 
     ``overlap`` names what two records must not share from the same day; ``fixed`` the fields that
-    stay as they were made, because documents were counted with them.
+    stay as they were made, because documents were counted with them. ``count`` adds what is told.
     """
 
     name: str
@@ -49,11 +49,13 @@ class Kind:
     fixed: tuple[str, ...] = ()
     joins: tuple[str, ...] = field(default=())
     children: tuple[str, ...] = ()
+    count: Callable[[QuerySet[Any]], QuerySet[Any]] | None = None
     most: int = 80
 
     def rows(self) -> QuerySet[Any]:
         """Every record, in order."""
         rows = self.model._default_manager.all()
+        rows = self.count(rows) if self.count else rows
         rows = rows.select_related(*self.joins).prefetch_related(*self.children)
         return rows.order_by(*self.order)
 
@@ -133,6 +135,8 @@ KINDS = {
                 *SOLD,
                 Field(name="currency", label="Currency"),
                 Field(name="quantity", label="Quantity", kind="decimal"),
+                Field(name="called_off", label="Called off", kind="told", needed=False),
+                Field(name="remaining", label="Left", kind="told", needed=False),
                 *PRICE,
                 Field(name="valid_from", label="Valid from", kind="date"),
                 Field(name="valid_to", label="to", kind="date"),
@@ -140,6 +144,7 @@ KINDS = {
             ),
             search=("number", "customer__name", "item__code", "item__name"),
             order=("number",),
+            count=with_remaining,
             check=checks.agreement_check,
             joins=("customer", "item"),
         ),

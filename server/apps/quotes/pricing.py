@@ -1,7 +1,7 @@
 """A revision through the core: rows in, the priced document and its stored form out."""
 
 from collections.abc import Container, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
@@ -20,6 +20,7 @@ from routecore.totals import (
     DocumentTerms,
     Line,
     PricedDocument,
+    PricedLine,
     TaxComponent,
     price_document,
 )
@@ -183,21 +184,46 @@ def draft_lines(rows: Iterable[QuoteLine]) -> list[DraftLine]:
     ]
 
 
-def stored_form(document: PricedDocument, *, trails: Container[str] | None = None) -> Json:
-    """The answer as it is stored and shown: the case format's result, and each line's steps.
-
-    ``trails`` names the lines whose steps are wanted; absent, all are.
-    """
+def stored_form(document: PricedDocument) -> Json:
+    """The answer as it is stored and shown: the case format's result, and each line's steps."""
     result = result_of(document, in_words=False)
     digits = minor_digits(document.currency)
     lines = result["lines"]
     assert isinstance(lines, list)
     for shown, line in zip(lines, document.lines, strict=True):
-        if trails is not None and line.id not in trails:
-            continue
         shown["steps"] = [_step(step, digits) for step in line.steps]
         shown["passed_over"] = [_passed(passed, digits) for passed in line.passed_over]
     return result
+
+
+def typing_form(document: PricedDocument, whole: Container[str]) -> Json:
+    """The answer as it is shown while somebody types: sums, and what a row of the desk shows.
+
+    Lines whose ids are in ``whole`` come with everything, as in the stored form.
+    """
+    digits = minor_digits(document.currency)
+    kept = [line for line in document.lines if line.id in whole]
+    stored = stored_form(replace(document, lines=tuple(kept)))
+    in_full = dict(zip((line.id for line in kept), _rows(stored), strict=True))
+    stored["lines"] = [in_full.get(line.id) or _row(line, digits) for line in document.lines]
+    return stored
+
+
+def _rows(stored: Json) -> list[Json]:
+    rows = stored["lines"]
+    assert isinstance(rows, list)
+    return rows
+
+
+def _row(line: PricedLine, digits: int) -> Json:
+    return {
+        "id": line.id,
+        "price": plain(line.price, digits),
+        "per": plain(line.per),
+        "unit": line.unit,
+        "net": plain(line.net, digits),
+        "margin_percent": plain(line.margin_percent, 1),
+    }
 
 
 def _step(step: Step, digits: int) -> Json:

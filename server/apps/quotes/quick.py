@@ -18,10 +18,10 @@ from apps.people.models import User
 from apps.prices.queries import price_book
 from apps.quotes.flows import Draft, house_problems, take_terms
 from apps.quotes.models import Revision
-from apps.quotes.pricing import DraftLine, Prices, question_with, stored_form
+from apps.quotes.pricing import DraftLine, Prices, question_with, typing_form
 from routecore.casefile.writer import Json
 
-SECONDS = 10.0
+SECONDS = 30.0
 MOST_KEPT = 64
 
 
@@ -38,7 +38,7 @@ _lock = Lock()
 def quick_answer(
     who: User, revision_id: int, draft: Draft, *, today: date, trails: Sequence[str] = ()
 ) -> Json:
-    """The draft as typed, priced; trails only of the lines named. Three queries at most times.
+    """The draft as typed, priced; everything only of the lines named. Three queries at most times.
 
     Raises ``Invalid`` with the path to the line that the core refuses.
     """
@@ -50,7 +50,7 @@ def quick_answer(
     take_terms(revision, draft)
     prices = _prices(revision, draft.lines)
     priced = question_with(prices, revision, draft.lines).answer()
-    answer = stored_form(priced, trails=frozenset(trails))
+    answer = typing_form(priced, frozenset(trails))
     problems = answer["problems"]
     assert isinstance(problems, list)
     problems += house_problems(draft.lines)

@@ -2442,8 +2442,6 @@ export interface components {
         /**
          * PricedLineOut
          * @description What a line comes to; cost and margin only for those who may see them.
-         *
-         *     The trail (``steps``, ``passed_over``) stays away while somebody types elsewhere.
          */
         PricedLineOut: {
             /** Id */
@@ -2476,9 +2474,9 @@ export interface components {
             /** Margin Percent */
             margin_percent?: string | null;
             /** Steps */
-            steps?: components["schemas"]["FullStep"][];
+            steps: components["schemas"]["FullStep"][];
             /** Passed Over */
-            passed_over?: components["schemas"]["FullPassed"][];
+            passed_over: components["schemas"]["FullPassed"][];
         };
         /**
          * PricedOut
@@ -2908,12 +2906,41 @@ export interface components {
         };
         /**
          * QuickOut
-         * @description What it comes to; ``steps`` and ``passed_over`` only of the lines that were named.
+         * @description What it comes to; everything only of the lines that were named.
          */
         QuickOut: {
-            priced: components["schemas"]["PricedOut"];
+            priced: components["schemas"]["TypedOut"];
             /** Problems */
             problems: components["schemas"]["ProblemOut"][];
+        };
+        /**
+         * TypedLineOut
+         * @description What a row of the desk shows while somebody types; the rest stays as it was.
+         */
+        TypedLineOut: {
+            /** Id */
+            id: string;
+            /** Price */
+            price: string | null;
+            /** Per */
+            per: string | null;
+            /** Unit */
+            unit: string;
+            /** Net */
+            net: string | null;
+            /** Margin Percent */
+            margin_percent?: string | null;
+        };
+        /**
+         * TypedOut
+         * @description The answer while somebody types; the lines that were named come whole.
+         */
+        TypedOut: {
+            /** Lines */
+            lines: components["schemas"]["TypedLineOut"][];
+            totals: components["schemas"]["TotalsOut"];
+            /** Next Breaks */
+            next_breaks: components["schemas"]["NextBreakOut"][];
         };
         /**
          * AskIn

@@ -28,6 +28,8 @@ const { data, error, refetch } = useQuery({
     ),
   placeholderData: (before) => before,
 })
+/** What is typed; what is counted is only shown. */
+const typed = computed(() => props.kind.fields.filter((f) => f.kind !== 'told'))
 const keeps = computed(() => me.value?.role === 'admin')
 const open = ref<string | null>(null)
 const form = ref<Record<string, string>>({})
@@ -46,9 +48,7 @@ const TYPED: Record<string, string> = {
 
 function edit(row: Shapes['RecordOut'] | null): void {
   open.value = row ? row.id : ''
-  form.value = Object.fromEntries(
-    props.kind.fields.map((f) => [f.name, row?.values[f.name] ?? first(f)]),
-  )
+  form.value = Object.fromEntries(typed.value.map((f) => [f.name, row?.values[f.name] ?? first(f)]))
   version.value = row?.version ?? 1
   const starts = form.value.valid_from ?? ''
   asOf.value = starts > todayIso() ? starts : todayIso()
@@ -170,7 +170,7 @@ function send(keep: boolean): Promise<boolean> {
   })
 }
 function numeric(field: Shapes['FieldOut']): boolean {
-  return field.kind === 'decimal'
+  return field.kind === 'decimal' || field.kind === 'told'
 }
 </script>
 
@@ -211,7 +211,7 @@ function numeric(field: Shapes['FieldOut']): boolean {
   </section>
   <form v-if="open !== null" class="card fold" @submit.prevent="save">
     <div class="form">
-      <div v-for="f in kind.fields" :key="f.name" class="field" :class="{ wide: f.kind in TYPED }">
+      <div v-for="f in typed" :key="f.name" class="field" :class="{ wide: f.kind in TYPED }">
         <label :for="`field-${f.name}`">{{ f.label }}{{ f.needed ? '' : ', if any' }}</label>
         <select
           v-if="f.choices.length"

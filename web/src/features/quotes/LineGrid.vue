@@ -130,6 +130,7 @@ function edit(start?: string): void {
   const { row, col } = at.value
   const line = props.lines[row]
   if (line && col === ITEM) return
+  asItWas = line?.quantity ?? ''
   typed.value =
     start ??
     (line
@@ -149,9 +150,12 @@ function edit(start?: string): void {
   editing.value = true
   void nextTick(() => {
     editor.value?.focus()
+    if (start !== undefined) typing()
     if (start === undefined && editor.value instanceof HTMLInputElement) editor.value.select()
   })
 }
+/** The quantity before the editor opened: what is typed shows at once, Esc brings this back. */
+let asItWas = ''
 function place(): void {
   const target = cell(at.value.row, at.value.col)
   if (!target || !wrap.value) return
@@ -336,6 +340,8 @@ function inEditor(event: KeyboardEvent): void {
     event.preventDefault()
     editing.value = false
     marked.value = []
+    const line = props.lines[row]
+    if (line && col === QUANTITY && line.quantity !== asItWas) put(row, { quantity: asItWas })
     pick(row, col)
   } else if (col === ITEM && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
     event.preventDefault()

@@ -96,7 +96,7 @@ const shownAbove = computed(() => props.above && props.editable)
         <small>Cost</small><b>{{ figure(priced.cost) }}</b>
       </li>
     </ol>
-    <p v-if="priced.passed_over?.length" class="soft passed">
+    <p v-if="priced.passed_over.length" class="soft passed">
       Passed over: {{ priced.passed_over.map(passed).join(' · ') }}
     </p>
     <button

@@ -167,7 +167,8 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       )
       if (of > shownOf && answer.value) {
         shownOf = of
-        answer.value = reuse(answer.value, { ...answer.value, ...found })
+        const priced = { ...found.priced, lines: filled(answer.value, found.priced.lines) }
+        answer.value = reuse(answer.value, { ...answer.value, ...found, priced })
       }
     } catch {
       return
@@ -346,9 +347,26 @@ function reuse(before: Shapes['Answer'] | null, next: Shapes['Answer']): Shapes[
   const known = new Map(before.priced.lines.map((line) => [line.id, line]))
   const kept = next.priced.lines.map((line) => {
     const old = known.get(line.id)
-    // An answer while typing brings no trail; the one that is there stays until the save.
-    const whole = old ? { ...old, ...line } : { steps: [], passed_over: [], ...line }
-    return old && JSON.stringify(old) === JSON.stringify(whole) ? old : whole
+    return old && JSON.stringify(old) === JSON.stringify(line) ? old : line
   })
   return { ...next, priced: { ...next.priced, lines: kept } }
+}
+
+type Line = Shapes['Answer']['priced']['lines'][number]
+
+/** Lines as an answer while typing brings them, with the rest as it was; a new line's rest is empty. */
+function filled(before: Shapes['Answer'], lines: Shapes['TypedLineOut'][]): Line[] {
+  const known = new Map(before.priced.lines.map((line) => [line.id, line]))
+  return lines.map((line) => ({ ...(known.get(line.id) ?? EMPTY), ...line }))
+}
+const EMPTY = {
+  source: null,
+  amount: null,
+  discount: null,
+  counted: true,
+  by_rules: null,
+  split: null,
+  document_discount_share: '0',
+  steps: [],
+  passed_over: [],
 }
