@@ -319,3 +319,13 @@ def test_who_gave_what_is_recorded(world: World, as_ilse: Caller, drafted: Revis
     assert found["A, line 1 Chestnut post: discount %"][1:] == ("5", "")
     assert found["A, discount"] == (name, "3 % on net", "4 % on net")
     assert world.call(world.stranger).status("get", f"quotes/{drafted.quote_id}/history") == 404
+
+
+def test_what_moved_since_it_was_saved_is_not_issued_unseen(
+    world: World, as_ilse: Caller, drafted: Revision, snapshot: Any
+) -> None:
+    world.wire.prices.update(price=D("0.50"))
+    before = snapshot()
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
+    assert (refused.status_code, refused.json()["code"]) == (409, "prices_moved")
+    assert snapshot() == before

@@ -316,7 +316,8 @@ def issue_revision(
 ) -> Revision:
     """Freeze the draft: prices, text, buyer and document; plan the follow-up; move the deal.
 
-    Raises ``Refused`` with the first problem that the core found, at its place.
+    Raises ``Refused`` with the first problem that the core found, at its place, and where prices
+    moved since the draft was priced: nothing goes out that the rep has not seen.
     """
     sells(who)
     revision = own_revision(who, revision_id, lock=True)
@@ -329,14 +330,11 @@ def issue_revision(
     lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
     seen = _figures(revision)
     priced, excesses = _note_price(who, revision, draft_lines(lines))
-    if drafted_on != today and _figures(revision) != seen:
-        raise Refused(
-            "prices_moved",
-            f"Prices have moved since {drafted_on:%d %B}: look at what would move, under Prices in "
-            "the checks, and price the draft as of today.",
-            path="on",
-        )
     _refuse_problems(revision, lines)
+    if _figures(revision) != seen:
+        since = "this was saved" if drafted_on == today else f"{drafted_on.day} {drafted_on:%B}"
+        words = f"Prices have moved since {since}: look at it once more, then issue it."
+        raise Refused("prices_moved", words, path="on")
     if excesses:
         require_sign_off(revision, excesses)
     _freeze_lines(lines, priced)

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The checks: one strip of verdicts; each opens downward into its reasons. */
-import { ref } from 'vue'
 import VerdictMark from './VerdictMark.vue'
 
 export interface Check {
@@ -10,7 +9,8 @@ export interface Check {
   detail: string
 }
 defineProps<{ checks: Check[] }>()
-const open = ref('')
+/** The key of the check whose reasons are shown. */
+const open = defineModel<string>('open', { default: '' })
 </script>
 
 <template>

@@ -44,6 +44,8 @@ const grid = ref<InstanceType<typeof LineGrid>>()
 const panel = ref<
   '' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier' | 'keep' | 'history'
 >('')
+/** The check whose reasons are shown. */
+const opened = ref('')
 const pasted = ref({ text: '', at: 0 })
 const more = ref<HTMLDetailsElement>()
 onClickOutside(more, () => more.value?.removeAttribute('open'))
@@ -286,10 +288,18 @@ async function act(what: () => Promise<void>): Promise<void> {
     await what()
   } catch (problem) {
     complain(problem)
-    if (problem instanceof Fault && problem.status === 409) await refetch()
+    if (!(problem instanceof Fault)) return
+    if (problem.code === 'prices_moved') showMoved()
+    else if (problem.status === 409) await refetch()
   } finally {
     busy.value = false
   }
+}
+/** Prices moved under the draft: show today's, or for an older draft what would move. */
+function showMoved(): void {
+  panel.value = ''
+  if (answer.value?.on === todayIso()) desk.priceToday()
+  else opened.value = 'prices'
 }
 /** Ask for, or answer, a sign-off; the desk then shows where it stands. */
 const signOff = (act_: () => Promise<unknown>) =>
@@ -442,7 +452,7 @@ const discard = () =>
         <button class="btn" @click="desk.saveMine()">Save mine over it</button>
       </div>
 
-      <CheckStrip :checks="checks">
+      <CheckStrip v-model:open="opened" :checks="checks">
         <template #standing>
           <StandingReasons v-if="answer" :standing="answer.standing" after />
           <p>
