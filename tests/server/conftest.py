@@ -20,6 +20,7 @@ from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.flows import Draft, issue_revision, save_draft, start_quote
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine
+from apps.quotes.quick import forget
 from demo.deals import STAGES
 from demo.factories import (
     AddressFactory,
@@ -93,6 +94,12 @@ class World:
     def call(self, person: User) -> Caller:
         """This person's way to the API."""
         return Caller(person)
+
+
+@pytest.fixture(autouse=True)
+def _prices_are_read_anew() -> None:
+    """What one test kept in memory is not another's."""
+    forget()
 
 
 @pytest.fixture

@@ -329,3 +329,22 @@ def test_what_moved_since_it_was_saved_is_not_issued_unseen(
     refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
     assert (refused.status_code, refused.json()["code"]) == (409, "prices_moved")
     assert snapshot() == before
+
+
+def test_the_save_has_the_last_word_over_prices_of_a_moment_ago(
+    world: World, as_ilse: Caller, drafted: Revision, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    body = body_of(drafted)
+    typed = {name: value for name, value in body.items() if name != "version"}
+
+    def asked() -> str:
+        answer = as_ilse("post", f"revisions/{drafted.pk}/price", typed)
+        return str(answer["priced"]["totals"]["net"])
+
+    first = asked()
+    world.wire.prices.update(price=D("0.50"))
+    assert asked() == first
+    saved = as_ilse("put", f"revisions/{drafted.pk}", body)["priced"]["totals"]["net"]
+    assert saved != first
+    monkeypatch.setattr("apps.quotes.quick.SECONDS", 0)
+    assert asked() == saved

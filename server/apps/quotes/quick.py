@@ -35,6 +35,12 @@ _kept: OrderedDict[tuple[int, date, frozenset[int]], _Kept] = OrderedDict()
 _lock = Lock()
 
 
+def forget() -> None:
+    """Forget what is kept: the next answer reads everything anew."""
+    with _lock:
+        _kept.clear()
+
+
 def quick_answer(
     who: User, revision_id: int, draft: Draft, *, today: date, trails: Sequence[str] = ()
 ) -> Json:
