@@ -39,6 +39,20 @@ export const api = createClient<paths>({
 })
 api.use(withToken)
 
+/**
+ * Send JSON within this very task, before the screen is drawn anew: the typed client hands over a few
+ * microtasks later, which costs 10 ms a key where hundreds of rows are drawn in between.
+ */
+export async function send<T>(path: string, body: unknown): Promise<T> {
+  const answer = await fetch(path, {
+    method: 'POST',
+    body: JSON.stringify(body),
+    headers: { 'Content-Type': 'application/json', 'X-CSRFToken': token() },
+  })
+  if (!answer.ok) throw new Fault(answer.status, 'refused', `The server answered ${answer.status}.`)
+  return (await answer.json()) as T
+}
+
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 let onSignedOut: () => void = () => undefined
 

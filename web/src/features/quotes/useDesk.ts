@@ -8,7 +8,7 @@
  */
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { computed, ref, shallowRef, toRaw, type Ref } from 'vue'
-import { Fault, api, take, type Shapes } from '@/api/client'
+import { Fault, api, send, take, type Shapes } from '@/api/client'
 
 export type Kind = 'normal' | 'alternative' | 'optional' | 'heading' | 'note'
 export type DeskLine = Omit<Shapes['DeskLine'], 'kind'> & { kind: Kind }
@@ -159,12 +159,8 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     asking = true
     const of = now
     try {
-      const found = await take(
-        api.POST('/api/revisions/{revision_id}/price', {
-          params: { path: { revision_id: id.value } },
-          body: { ...typed(), as_of_today: asOfToday, trails: trails.value },
-        }),
-      )
+      const body = { ...typed(), as_of_today: asOfToday, trails: trails.value }
+      const found = await send<Shapes['QuickOut']>(`/api/revisions/${id.value}/price`, body)
       if (of > shownOf && answer.value) {
         shownOf = of
         const priced = { ...found.priced, lines: filled(answer.value, found.priced.lines) }
