@@ -3,9 +3,10 @@
 import logging
 from typing import Any
 
-from django.core.exceptions import RequestDataTooBig
+from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOperation
 from django.db.utils import DataError, OperationalError
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -75,6 +76,13 @@ def install(api: NinjaAPI) -> None:
     @api.exception_handler(RequestDataTooBig)
     def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
         return _answer(413, "too_big", "This is more than one request may hold.")
+
+    @api.exception_handler(MultiPartParserError)
+    @api.exception_handler(UnreadablePostError)
+    @api.exception_handler(SuspiciousOperation)
+    @api.exception_handler(BadRequest)
+    def unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
+        return _answer(400, "unreadable", "What was sent cannot be read as what it says it is.")
 
     @api.exception_handler(HttpError)
     def http(request: HttpRequest, error: HttpError) -> HttpResponse:

@@ -133,6 +133,13 @@ def test_terms_that_cannot_be_are_refused(
     assert as_ilse.status("put", f"revisions/{drafted.pk}", body_of(drafted, **change)) == 422
 
 
+@pytest.mark.parametrize("path", ["quotes/import", "prices/import/list-prices"])
+def test_a_form_without_its_boundary_is_refused(world: World, path: str) -> None:
+    client = world.call(world.admin).client
+    answer = client.generic("POST", f"/api/{path}", "{}", content_type="multipart/form-data")
+    assert (answer.status_code, answer.json()["code"]) == (400, "unreadable")
+
+
 def test_an_address_that_is_none_answers_404_in_the_one_form(as_ilse: Caller) -> None:
     answer = as_ilse.ask("get", "no/such/thing")
     assert (answer.status_code, answer.json()["code"]) == (404, "not_found")
