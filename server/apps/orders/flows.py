@@ -59,21 +59,35 @@ def make_order(
     quote = revision.quote
     chosen = _chosen(revision, take)
     totals, shares = _sums(revision, chosen)
+    order = order_of(revision, totals, number=next_number("O", today), today=today)
+    order.buyer_reference = (buyer_reference or revision.buyer_reference).strip()
+    order.requested_on = requested_on
+    order.delivery_address = delivery_address(quote.customer, delivery_address_id)
+    order.save()
+    _carry_lines(order, revision, chosen, shares)
+    record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
+    settle_follow_ups(quote.number, now=now)
+    if quote.deal_id and close_deal:
+        close_as_won(who, quote.deal_id, now)
+    return order
+
+
+def order_of(revision: Revision, totals: Totals, *, number: str, today: date) -> Order:
+    """An order of the revision, not yet stored: what carries over, and the sums."""
+    quote = revision.quote
     rate = revision.base_rate or Decimal(1)
     payable = Money(totals.payable, revision.currency)
     digits = minor_digits(revision.currency)
-    order = Order.objects.create(
-        number=next_number("O", today),
+    return Order(
+        number=number,
         revision=revision,
         customer=quote.customer,
         deal=quote.deal,
         contact=quote.contact,
         owner=quote.owner,
         accepted_on=today,
-        buyer_reference=(buyer_reference or revision.buyer_reference).strip(),
-        requested_on=requested_on,
+        buyer_reference=revision.buyer_reference,
         buyer=revision.buyer,
-        delivery_address=delivery_address(quote.customer, delivery_address_id),
         currency=revision.currency,
         terms_days=revision.terms_days,
         terms_end_of_month=revision.terms_end_of_month,
@@ -95,12 +109,6 @@ def make_order(
         payable=totals.payable,
         base_payable=payable.converted(rate, settings.BASE_CURRENCY).amount,
     )
-    _carry_lines(order, revision, chosen, shares)
-    record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
-    settle_follow_ups(quote.number, now=now)
-    if quote.deal_id and close_deal:
-        close_as_won(who, quote.deal_id, now)
-    return order
 
 
 def _must_be_acceptable(revision: Revision, today: date) -> None:
@@ -166,14 +174,15 @@ def _carry_lines(
     numbers = {key: s.partition(":")[2] for key, s in sources.items() if s.startswith("agreement:")}
     agreements = {row.number: row for row in Agreement.objects.filter(number__in=numbers.values())}
     OrderLine.objects.bulk_create(
-        _carried(order, row, share, agreements.get(numbers.get(row.key, "")))
+        carried(order, row, share, agreements.get(numbers.get(row.key, "")))
         for row, share in zip(chosen, shares, strict=True)
     )
 
 
-def _carried(
-    order: Order, row: QuoteLine, share: Decimal, agreement: Agreement | None
+def carried(
+    order: Order, row: QuoteLine, share: Decimal, agreement: Agreement | None = None
 ) -> OrderLine:
+    """A line of goods carried over, not yet stored."""
     assert row.item is not None and row.quantity is not None
     return OrderLine(
         order=order,

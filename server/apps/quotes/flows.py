@@ -24,11 +24,12 @@ from apps.numbering.flows import next_number
 from apps.people.access import owned, pick, pick_locked, sells
 from apps.people.models import User
 from apps.prices.queries import limits_of
+from apps.quotes.answers import FROZEN, figures_of, freeze_line, note_answer
 from apps.quotes.buyer import buyer_of
 from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
-from apps.quotes.pricing import DraftLine, draft_lines, question_of, stored_form
+from apps.quotes.pricing import DraftLine, draft_lines, question_of
 from apps.quotes.signing import require_sign_off
 from routecore.casefile.writer import plain
 from routecore.dates import Terms
@@ -279,29 +280,8 @@ def _note_price(
     question = question_of(revision, revision.quote.customer, lines)
     priced = question.answer()
     excesses = exceeded(priced, question.lines, limits_of(who.role))
-    totals = priced.totals
-    revision.priced = stored_form(priced)
-    revision.priced["problems"] += house_problems(lines)
-    revision.priced["excesses"] = [
-        {"code": e.code, "line": e.line, "found": plain(e.found), "limit": plain(e.limit)}
-        for e in excesses
-    ]
-    revision.lines_net = totals.lines_net
-    revision.net = totals.net
-    revision.tax_total = totals.tax_total
-    revision.payable_rounding = totals.payable_rounding
-    revision.payable = totals.payable
-    revision.margin_percent = totals.margin_percent
+    note_answer(revision, priced, lines, excesses)
     return priced, excesses
-
-
-def house_problems(lines: Sequence[DraftLine]) -> list[dict[str, str]]:
-    """What the house asks beyond the core: a price agreed by hand says why."""
-    return [
-        {"line": line.key, "code": "reason_needed"}
-        for line in lines
-        if line.price is not None and not line.price_reason.strip()
-    ]
 
 
 @transaction.atomic
@@ -328,10 +308,10 @@ def issue_revision(
     if revision.valid_until < today:
         raise Refused("lapsed_draft", "The validity lies in the past.", path="valid_until")
     lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
-    seen = _figures(revision)
+    seen = figures_of(revision)
     priced, excesses = _note_price(who, revision, draft_lines(lines))
     _refuse_problems(revision, lines)
-    if _figures(revision) != seen:
+    if figures_of(revision) != seen:
         since = "this was saved" if drafted_on == today else f"{drafted_on.day} {drafted_on:%B}"
         words = f"Prices have moved since {since}: look at it once more, then issue it."
         raise Refused("prices_moved", words, path="on")
@@ -367,12 +347,6 @@ def issue_revision(
     return revision
 
 
-def _figures(revision: Revision) -> list[object]:
-    """Every price and net of the lines, and the sums: what the rep saw."""
-    lines = [(row["id"], row["price"], row["net"]) for row in revision.priced["lines"]]
-    return [*lines, revision.priced["totals"]["net"], revision.priced["totals"]["payable"]]
-
-
 PROBLEM_WORDS = {
     "needs_price": "needs a price: no list that serves this customer has one today.",
     "below_minimum": "is below the minimum order of {above}.",
@@ -398,17 +372,10 @@ def _freeze_lines(lines: list[QuoteLine], priced: PricedDocument) -> None:
     by_key = {line.id: line for line in priced.lines}
     goods = [row for row in lines if row.item is not None]
     for row in goods:
-        result = by_key[row.key]
         assert row.item is not None
-        row.price = result.price
-        row.per = result.per
-        row.price_unit = result.unit
-        row.net = result.net
-        row.discount_share = result.document_discount_share
-        row.tax_category = row.revision.quote.customer.tax_category_id or row.item.tax_category_id
-    QuoteLine.objects.bulk_update(
-        goods, ["price", "per", "price_unit", "net", "discount_share", "tax_category"]
-    )
+        category = row.revision.quote.customer.tax_category_id or row.item.tax_category_id
+        freeze_line(row, by_key[row.key], category)
+    QuoteLine.objects.bulk_update(goods, FROZEN)
 
 
 @transaction.atomic

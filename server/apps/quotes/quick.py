@@ -16,7 +16,8 @@ from apps.catalogue.queries import core_items, tax_table
 from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.prices.queries import price_book
-from apps.quotes.flows import Draft, house_problems, take_terms
+from apps.quotes.answers import house_problems
+from apps.quotes.flows import Draft, take_terms
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine, Prices, question_with, typing_form
 from routecore.casefile.writer import Json
