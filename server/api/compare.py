@@ -3,7 +3,7 @@
 from django.http import HttpRequest
 from ninja import Router, Schema
 
-from api.quotes import RevisionMark
+from api.quote_shapes import RevisionMark
 from api.shapes import PathId, sure_money, today, who
 from apps.errors import Invalid
 from apps.quotes.comparing import Comparison, LinePair, Pair, compare_revisions, priced_again

@@ -5,17 +5,18 @@ from decimal import Decimal
 from typing import Annotated, Literal
 
 from django.conf import settings
-from django.db.models import Prefetch, QuerySet
+from django.db.models import F, OuterRef, Prefetch, QuerySet, Subquery
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.deals import ActivityOut, ContactOut, DealRow, activity_out, deal_row
-from api.export import Column, as_file
+from api.export import Column, Seen, as_file
 from api.shapes import (
     Id,
     Paged,
     PathId,
+    Sort,
     Words,
     cut,
     money,
@@ -38,6 +39,7 @@ from apps.people.models import User
 from apps.quotes.models import Quote
 from apps.quotes.queries import state_of as quote_state
 from apps.quotes.queries import with_newest
+from apps.sorting import in_order
 from routecore.casefile.writer import plain
 from routecore.money import round_to_step
 from routecore.standing import Standing, days_to_pay
@@ -75,12 +77,23 @@ class CustomerPage(Paged):
     currency: str
 
 
+#: What a list of customers can be sorted by.
+SORTS = {
+    "name": "name",
+    "number": "number",
+    "kind": "kind",
+    "town": "town",
+    "limit": "credit_limit",
+    "owner": "owner__first_name",
+}
+
+
 class CustomerFilters(Schema):
     """What narrows a list of customers."""
 
     words: Words = ""
     owner: Id | None = None
-    sort: Literal["name", "-name", "number", "-number", "town", "-town"] = "name"
+    sort: Sort = "name"
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
 
@@ -88,9 +101,10 @@ def _rows(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
     rows = find_customers(customers_of(person), filters.words)
     if filters.owner:
         rows = rows.filter(owner_id=filters.owner)
-    town = filters.sort.lstrip("-") == "town"
-    key = filters.sort.replace("town", "name") if town else filters.sort
-    return rows.order_by(key, "pk").prefetch_related("contacts", _addresses())
+    places = Address.objects.filter(customer=OuterRef("pk")).order_by("kind", "pk")
+    rows = rows.annotate(town=Subquery(places.values("town")[:1]))
+    rows = in_order(rows, filters.sort, SORTS, "name")
+    return rows.prefetch_related("contacts", _addresses())
 
 
 def _addresses() -> Prefetch:  # type: ignore[type-arg]
@@ -132,11 +146,14 @@ def _row(row: Customer, standing: Standing) -> CustomerRow:
 
 @router.get("/customers.{kind}", operation_id="export_customers")
 def export(
-    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[CustomerFilters]
+    request: HttpRequest,
+    kind: Literal["csv", "xlsx"],
+    filters: Query[CustomerFilters],
+    columns: Seen = "",
 ) -> HttpResponse:
-    """The filtered customers as a file."""
+    """The filtered customers as a file, in the list's order and columns."""
     base = settings.BASE_CURRENCY
-    columns = [
+    known = [
         Column("Number", "number"),
         Column("Customer", "name"),
         Column("Kind", "kind"),
@@ -146,9 +163,10 @@ def export(
         Column("Standing", "verdict"),
         Column(f"Open balance {base}", "balance", number=True),
         Column(f"Overdue {base}", "overdue", number=True),
+        Column(f"Limit {base}", "limit", number=True),
     ]
     rows = _with_standing(list(_rows(who(request), filters)[:10_000]))
-    return as_file(kind, "customers", columns, rows)
+    return as_file(kind, "customers", known, rows, seen=columns)
 
 
 class AddressOut(Schema):
@@ -226,7 +244,11 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
     rows = customers_of(person).select_related("price_list", "parent")
     row = pick(rows, customer_id, "customer")
     recent, before = payment_days(row.pk, on)
-    deals = deals_of(person).filter(customer=row).order_by("-created_at", "-pk")[:50]
+    deals = (
+        deals_of(person)
+        .filter(customer=row)
+        .order_by(F("closed_at").desc(nulls_first=True), "-decision_on")[:50]
+    )
     return CustomerOut(
         id=row.pk,
         number=row.number,

@@ -10,7 +10,7 @@ from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
-from api.export import Column, as_file
+from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
 from api.shapes import (
     Amount,
@@ -20,6 +20,7 @@ from api.shapes import (
     Paged,
     PathId,
     Percent,
+    Sort,
     Text,
     Version,
     Words,
@@ -105,7 +106,7 @@ class DealFilters(Schema):
     customer: Id | None = None
     words: Words = ""
     least: Amount | None = None
-    sort: Annotated[str, StringConstraints(max_length=20)] = "decision"
+    sort: Sort = "decision"
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
 
@@ -177,12 +178,15 @@ def deals(request: HttpRequest, filters: Query[DealFilters]) -> DealPage:
 
 @router.get("/deals.{kind}", operation_id="export_deals")
 def export(
-    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[DealFilters]
+    request: HttpRequest,
+    kind: Literal["csv", "xlsx"],
+    filters: Query[DealFilters],
+    columns: Seen = "",
 ) -> HttpResponse:
-    """The filtered deals as a file, in the list's order."""
+    """The filtered deals as a file, in the list's order and columns."""
     on = today()
     rows = sort_deals(_filtered(who(request), filters, on), filters.sort)[:10_000]
-    columns = [
+    known = [
         Column("Customer", "customer"),
         Column("Deal", "title"),
         Column("Stage", "stage_name"),
@@ -193,7 +197,7 @@ def export(
         Column("Confidence", "confidence"),
         Column("Rep", "owner"),
     ]
-    return as_file(kind, "deals", columns, (deal_row(deal, on) for deal in rows))
+    return as_file(kind, "deals", known, (deal_row(deal, on) for deal in rows), seen=columns)
 
 
 @router.get("/timetable", response=list[DealRow], operation_id="get_timetable")

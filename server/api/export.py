@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 import io
+from typing import Annotated
 
 from django.http import HttpResponse
 from openpyxl import Workbook
 from openpyxl.styles import Font
+from pydantic import StringConstraints
 
 from apps.cells import defused
 
@@ -28,8 +30,22 @@ class Column:
     number: bool = False
 
 
-def as_file(kind: str, name: str, columns: list[Column], rows: Iterable[object]) -> HttpResponse:
+#: The fields of the columns that are seen, with commas between; empty for all.
+Seen = Annotated[str, StringConstraints(pattern=r"^[a-z_,]{0,400}$")]
+
+
+def seen_columns(columns: list[Column], seen: str) -> list[Column]:
+    """The columns that are seen, in the order they are seen; all where none is named."""
+    known = {column.field: column for column in columns}
+    chosen = [known[field] for field in dict.fromkeys(seen.split(",")) if field in known]
+    return chosen or columns
+
+
+def as_file(
+    kind: str, name: str, columns: list[Column], rows: Iterable[object], *, seen: str = ""
+) -> HttpResponse:
     """The rows as a download; text that a spreadsheet would run is defused."""
+    columns = seen_columns(columns, seen)
     cells = [[_cell(getattr(row, c.field), c) for c in columns] for row in rows]
     body = (_csv if kind == "csv" else _xlsx)([c.heading for c in columns], cells)
     return HttpResponse(

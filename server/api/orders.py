@@ -10,7 +10,7 @@ from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
-from api.export import Column, as_file
+from api.export import Column, Seen, as_file
 from api.priced import ChargeRowOut, TaxOut
 from api.routes import RouteStop, route_out
 from api.shapes import (
@@ -18,6 +18,7 @@ from api.shapes import (
     Id,
     Paged,
     PathId,
+    Sort,
     Version,
     Words,
     cut,
@@ -38,6 +39,7 @@ from apps.orders.queries import STATE_NAMES, state_of, with_progress
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
+from apps.sorting import in_order
 from routecore.casefile.writer import plain
 
 router = Router(tags=["orders"])
@@ -48,6 +50,17 @@ def orders_of(person: User) -> QuerySet[Order]:
     """The orders this person may see, with their progress; the back office sees all."""
     rows = Order.objects.filter(read_for_fulfilment(person))
     return with_progress(rows).select_related("customer", "owner", "deal", "revision__quote")
+
+
+#: What a list of orders can be sorted by.
+SORTS = {
+    "number": "number",
+    "customer": "customer__name",
+    "accepted": "accepted_on",
+    "wanted": "requested_on",
+    "payable": "payable",
+    "owner": "owner__first_name",
+}
 
 
 class OrderRow(Schema):
@@ -81,6 +94,7 @@ class OrderFilters(Schema):
     owner: Id | None = None
     customer: Id | None = None
     words: Words = ""
+    sort: Sort = "-accepted"
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
 
@@ -140,7 +154,7 @@ def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
         sums[currency] = sums.get(currency, 0) + payable
     span, facts = cut(count, filters.page)
     return OrderPage(
-        rows=[order_row(order) for order in rows.order_by("-accepted_on", "-pk")[span]],
+        rows=[order_row(order) for order in in_order(rows, filters.sort, SORTS, "-accepted")[span]],
         sums={currency: sure_money(total, currency) for currency, total in sums.items()},
         **facts,
     )
@@ -148,10 +162,13 @@ def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
 
 @router.get("/orders.{kind}", operation_id="export_orders")
 def export(
-    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[OrderFilters]
+    request: HttpRequest,
+    kind: Literal["csv", "xlsx"],
+    filters: Query[OrderFilters],
+    columns: Seen = "",
 ) -> HttpResponse:
-    """The filtered orders as a file."""
-    columns = [
+    """The filtered orders as a file, in the list's order and columns."""
+    known = [
         Column("Order", "number"),
         Column("Back office", "backoffice_number"),
         Column("Customer", "customer"),
@@ -162,8 +179,9 @@ def export(
         Column("Payable", "payable", number=True),
         Column("Rep", "owner"),
     ]
-    rows = filter_orders(orders_of(who(request)), filters).order_by("-accepted_on", "-pk")[:10_000]
-    return as_file(kind, "orders", columns, (order_row(order) for order in rows))
+    found = filter_orders(orders_of(who(request)), filters)
+    rows = in_order(found, filters.sort, SORTS, "-accepted")[:10_000]
+    return as_file(kind, "orders", known, (order_row(order) for order in rows), seen=columns)
 
 
 class OrderLineOut(Schema):

@@ -13,7 +13,7 @@ from api.customers import customers_of
 from api.export import Column, as_file
 from api.history import ChangeOut, changes_out
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
-from api.quotes import shown as shown_answer
+from api.quote_view import shown as shown_answer
 from api.shapes import Day, Id, Paged, Quantity, Version, Words, cut, money, today, who
 from api.streams import streamed
 from apps.catalogue.models import Item

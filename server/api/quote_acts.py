@@ -9,7 +9,8 @@ from ninja import Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.history import ChangeOut, changes_out
-from api.quotes import ExcessOut, QuoteOut, SignOffOut, quote_out, sign_off_out
+from api.quote_shapes import ExcessOut, QuoteOut, SignOffOut
+from api.quote_view import quote_out, sign_off_out
 from api.shapes import Id, PathId, today, who
 from apps.journal.models import Change
 from apps.people.access import pick

@@ -25,16 +25,19 @@ router = Router(tags=["quotes"])
 def pdf(
     request: HttpRequest, revision_id: PathId, paper: Literal["", "short", "detailed"] = ""
 ) -> HttpResponse:
-    """The document as it left the house; of a draft, a preview on its paper or the one named."""
+    """The document as it left the house; of a draft, a preview on its paper or the one named.
+
+    An issued revision without a kept document, brought in from elsewhere, is set from what was frozen.
+    """
     row = own_revision(who(request), revision_id)
     kept = QuotePaper.objects.filter(revision=row).first()
     if kept:
         body = bytes(kept.pdf)
     else:
-        row.buyer = buyer_of(row.quote)
+        row.buyer = row.buyer if row.issued_at else buyer_of(row.quote)
         lines = list(row.lines.select_related("item").prefetch_related("item__units"))
         body = make_pdf(row, lines, current_template(paper or row.paper))
-    name = f"{row.quote.number}-{row.letter}{'' if kept else '-draft'}.pdf"
+    name = f"{row.quote.number}-{row.letter}{'' if row.issued_at else '-draft'}.pdf"
     return HttpResponse(
         body,
         content_type="application/pdf",

@@ -8,7 +8,8 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from api.priced import ProblemOut, TypedOut
-from api.quotes import Key, TypedIn, problems_in, shown
+from api.quote_shapes import ChecksOut, Key, TypedIn
+from api.quote_view import checks_out, problems_in, shown
 from api.shapes import PathId, today, who
 from apps.quotes.quick import quick_answer
 
@@ -22,10 +23,11 @@ class AskIn(TypedIn):
 
 
 class QuickOut(Schema):
-    """What it comes to; everything only of the lines that were named."""
+    """What it comes to; everything only of the lines that were named. Limits are not judged."""
 
     priced: TypedOut
     problems: list[ProblemOut]
+    checks: ChecksOut
 
 
 @router.post("/revisions/{revision_id}/price", response=QuickOut, operation_id="price_draft")
@@ -33,7 +35,12 @@ def price(request: HttpRequest, revision_id: PathId, data: AskIn) -> HttpRespons
     """Price a draft as typed, with prices at most some seconds old. Stores nothing."""
     person = who(request)
     draft = data.as_draft()
-    found: Any = quick_answer(person, revision_id, draft, today=today(), trails=data.trails)
-    body = {"priced": shown(found, person), "problems": problems_in(found)}
+    found = quick_answer(person, revision_id, draft, today=today(), trails=data.trails)
+    priced: Any = found.answer
+    body = {
+        "priced": shown(priced, person),
+        "problems": problems_in(priced),
+        "checks": checks_out(person, found.checks).model_dump(),
+    }
     # Finished text already: checking it again against the schema would double the time.
     return HttpResponse(json.dumps(body, separators=(",", ":")), content_type="application/json")

@@ -19,9 +19,11 @@ from api import (
     quote_acts,
     quote_files,
     quote_import,
+    quote_list,
     quote_quick,
     quotes,
     today,
+    views,
 )
 from api.shapes import SignedIn
 
@@ -35,8 +37,8 @@ api = NinjaAPI(
 errors.install(api)
 AREAS = (
     *(people, today, deals, customers, catalogue),
-    *(quotes, quote_quick, quote_import, quote_acts, quote_files, compare, papers),
-    *(prices, kept_cases, orders, forecast, go, health),
+    *(quotes, quote_list, quote_quick, quote_import, quote_acts, quote_files, compare, papers),
+    *(prices, kept_cases, orders, forecast, go, health, views),
 )
 for area in AREAS:
     api.add_router("", area.router)

@@ -3,7 +3,7 @@
 from datetime import date, timedelta
 from decimal import Decimal
 
-from apps.catalogue.models import ExchangeRate, Item, PriceList
+from apps.catalogue.models import ExchangeRate, Item, PriceEntry, PriceList
 from demo.factories import (
     ItemFactory,
     ItemGroupFactory,
@@ -171,14 +171,17 @@ def _foreign_lists(base: PriceList) -> None:
         ("francs", "Franc list", "CHF", "0.95"),
     ):
         own = PriceListFactory(code=code, name=name, currency=currency)
-        for entry in base.entries.filter(valid_to__isnull=True):
-            PriceEntryFactory(
+        entries = base.entries.filter(valid_to__isnull=True).select_related("item__base_unit")
+        PriceEntry.objects.bulk_create(
+            PriceEntryFactory.build(
                 price_list=own,
                 item=entry.item,
                 price=(entry.price * Decimal(factor)).quantize(Decimal("0.001")),
                 from_quantity=entry.from_quantity,
                 valid_from=entry.valid_from,
             )
+            for entry in entries
+        )
 
 
 def _rates(today: date) -> None:

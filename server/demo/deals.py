@@ -62,8 +62,8 @@ DEALS = [
 ]
 
 
-def make_deals(customers: dict[str, Customer], today: date, now: datetime) -> None:
-    """Stages, deals, and the live documents; through the same flows that the screens use."""
+def make_stages() -> None:
+    """The pipeline's stages."""
     for position, (code, name, probability, outcome) in enumerate(STAGES, start=1):
         StageFactory(
             code=code,
@@ -72,6 +72,10 @@ def make_deals(customers: dict[str, Customer], today: date, now: datetime) -> No
             probability_percent=Decimal(probability),
             outcome=outcome,
         )
+
+
+def make_deals(customers: dict[str, Customer], today: date, now: datetime) -> None:
+    """Deals and the live documents; through the same flows that the screens use."""
     stages = {stage.code: stage for stage in Stage.objects.all()}
     for name, title, stage, estimate, days, confidence in DEALS:
         customer = customers[name]

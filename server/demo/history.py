@@ -1,16 +1,18 @@
-"""Two and a half years of invoices and payments, with a season, by each customer's way of paying."""
+"""Two and a half years of invoices and payments, with a season, by each customer's way of paying.
+
+Behind some of the paid ones stands the whole chain from the deal on (``demo.past``).
+"""
 
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
-from functools import cache
 from random import Random
 
-from apps.catalogue.queries import rate_on
 from apps.customers.models import Customer
 from apps.ledger.models import Allocation, Invoice, Payment
 from demo.customers import ALL_CUSTOMERS
 from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
+from demo.past import bill_past, day_rate, make_past
 from routecore.dates import Terms
 
 HABITS = {row[0]: row[8] for row in ALL_CUSTOMERS}
@@ -30,6 +32,8 @@ OPEN = [
 ]
 # fmt: on
 STORIES = {name for name, _, _ in OPEN}
+#: Behind so many of a hundred paid invoices stands a chain of documents.
+CHAINS = 28
 
 
 def make_history(customers: dict[str, Customer], today: date, random: Random) -> None:
@@ -58,27 +62,32 @@ def make_history(customers: dict[str, Customer], today: date, random: Random) ->
                 gross=Decimal(gross),
             )
         )
+    ledger.tell_past(today, random)
     ledger.write()
 
 
 @dataclass
 class _Ledger:
-    """What is written at the end, in three statements."""
+    """What is written at the end; each allocation settles its invoice in one payment or half."""
 
     invoices: list[Invoice] = field(default_factory=list)
     payments: list[Payment] = field(default_factory=list)
     allocations: list[Allocation] = field(default_factory=list)
 
+    def tell_past(self, today: date, random: Random) -> None:
+        """Put a chain behind some of the paid invoices; what was paid is what they now come to."""
+        paid = [row for row in self.allocations if row.amount == row.invoice.gross]
+        chosen = [row for row in paid if random.randrange(100) < CHAINS]
+        make_past([row.invoice for row in chosen], today, random)
+        for row in chosen:
+            row.amount = row.payment.amount = row.invoice.gross
+
     def write(self) -> None:
-        """Write all; the database gives no keys back for many rows, so they are read by number."""
+        """Write all, with the lines of those invoices that bill an order."""
         Invoice.objects.bulk_create(self.invoices, batch_size=500)
         Payment.objects.bulk_create(self.payments, batch_size=500)
-        invoices = dict(Invoice.objects.values_list("number", "pk"))
-        payments = dict(Payment.objects.values_list("number", "pk"))
-        for row in self.allocations:
-            row.invoice_id = invoices[row.invoice.number]
-            row.payment_id = payments[row.payment.number]
         Allocation.objects.bulk_create(self.allocations, batch_size=500)
+        bill_past(self.invoices)
 
 
 def _months_before(day: date, months: int) -> date:
@@ -105,7 +114,7 @@ def _invoice(
         on=on,
         due_on=due,
         gross=gross.quantize(Decimal("0.01")),
-        base_rate=_rate(customer.currency, on),
+        base_rate=day_rate(customer.currency, on),
     )
     ledger.invoices.append(invoice)
     least, most = PAYS_AFTER[habit]
@@ -129,8 +138,3 @@ def _pay(ledger: _Ledger, invoice: Invoice, on: date, amount: Decimal) -> None:
     )
     ledger.payments.append(payment)
     ledger.allocations.append(AllocationFactory.build(payment=payment, invoice=invoice))
-
-
-@cache
-def _rate(currency: str, on: date) -> Decimal:
-    return rate_on(currency, on)

@@ -11,7 +11,7 @@ D = Decimal
 
 
 def make_prices(customers: dict[str, Customer], today: date) -> None:
-    """Rules, prices of customers, framework agreements, limits by role."""
+    """Rules, prices of customers, limits by role."""
     items = {row.code: row for row in Item.objects.all()}
     groups = {row.code: row for row in ItemGroup.objects.all()}
     year = date(today.year, 1, 1), date(today.year + 1, 12, 31)
@@ -33,6 +33,19 @@ def make_prices(customers: dict[str, Customer], today: date) -> None:
             valid_from=year[0],
             valid_to=year[1],
         )
+    for role, line, whole, floor in (("rep", "8", "4", "12"), ("lead", "20", "12", "5")):
+        Limit.objects.create(
+            role=role,
+            line_percent=D(line),
+            document_percent=D(whole),
+            margin_floor=D(floor),
+        )
+    Limit.objects.create(role="rep", group="services", margin_floor=D("4"))
+
+
+def make_agreements(customers: dict[str, Customer], today: date) -> None:
+    """Framework agreements; nothing of the past calls off from them."""
+    items = {row.code: row for row in Item.objects.all()}
     for number, name, code, price, quantity in (
         ("FA-0021", "Saltmarsh Vineyards", "WIR-025", "0.585", "40000"),
         ("FA-0022", "Hazelmoor Orchards", "FRO-420", "7.60", "1000"),
@@ -47,17 +60,9 @@ def make_prices(customers: dict[str, Customer], today: date) -> None:
             currency="EUR",
             price=D(price),
             quantity=D(quantity),
-            valid_from=year[0],
+            valid_from=date(today.year, 1, 1),
             valid_to=today + timedelta(days=220),
         )
-    for role, line, whole, floor in (("rep", "8", "4", "12"), ("lead", "20", "12", "5")):
-        Limit.objects.create(
-            role=role,
-            line_percent=D(line),
-            document_percent=D(whole),
-            margin_floor=D(floor),
-        )
-    Limit.objects.create(role="rep", group="services", margin_floor=D("4"))
 
 
 def _rules(

@@ -53,7 +53,7 @@ def grow(world: World, count: int) -> None:
 
 LISTS = [
     "deals", "timetable", "customers", "quotes", "orders", "items", "forecast", "today", "stages",
-    "go?words=o", "deals.csv", "customers.csv", "quotes.csv", "orders.csv",
+    "views?place=quotes", "go?words=o", "deals.csv", "customers.csv", "quotes.csv", "orders.csv",
 ]  # fmt: skip
 
 
@@ -104,9 +104,9 @@ def test_quotes_are_filtered_by_what_people_ask(world: World, as_ilse: Caller) -
 def test_a_quote_lapses_by_date(
     world: World, as_ilse: Caller, issued: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("api.quotes.today", lambda: issued.valid_until)
+    monkeypatch.setattr("api.quote_list.today", lambda: issued.valid_until)
     assert as_ilse("get", "quotes", state="lapsing")["count"] == 1
-    monkeypatch.setattr("api.quotes.today", lambda: issued.valid_until + timedelta(days=1))
+    monkeypatch.setattr("api.quote_list.today", lambda: issued.valid_until + timedelta(days=1))
     assert as_ilse("get", "quotes", state="lapsing")["count"] == 0
     assert as_ilse("get", "quotes")["rows"][0]["state"] == "lapsed"
 

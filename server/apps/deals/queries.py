@@ -3,11 +3,12 @@
 from datetime import date
 from decimal import Decimal
 
-from django.db.models import F, Q, QuerySet
+from django.db.models import Q, QuerySet
 
 from apps.deals.models import OPEN, Deal, DealQuerySet
 from apps.people.access import owned
 from apps.people.models import User
+from apps.sorting import in_order
 from routecore.dates import month_end
 from routecore.forecast import OVERDUE, ForecastDeal
 
@@ -85,7 +86,5 @@ SORTS = {
 
 
 def sort_deals(rows: DealQuerySet, sort: str) -> QuerySet[Deal]:
-    """By a key of ``SORTS``, ``-`` before it for the reverse; the id settles ties."""
-    field = SORTS.get(sort.lstrip("-"), "decision_on")
-    order = F(field).desc() if sort.startswith("-") else F(field).asc()
-    return rows.order_by(order, "pk")
+    """By a key of ``SORTS``, ``-`` before it for the reverse."""
+    return in_order(rows, sort, SORTS, "decision")

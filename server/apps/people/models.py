@@ -37,3 +37,19 @@ class User(AbstractUser):
     def sees_margin(self) -> bool:
         """Leads and administrators do; a rep only where permitted; a clerk never."""
         return self.role in (LEAD, ADMIN) or (self.role == REP and self.may_see_margin)
+
+
+class SavedView(models.Model):
+    """A list as somebody likes to see it: the address's filters, and the columns in their order."""
+
+    owner = models.ForeignKey(User, on_delete=models.CASCADE, related_name="views")
+    place = models.CharField(max_length=20)
+    name = models.CharField(max_length=60)
+    query = models.JSONField(default=dict)
+    columns = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "place", "name"], name="saved_view_once")
+        ]

@@ -21,7 +21,7 @@ def with_newest(rows: QuerySet[Quote]) -> QuerySet[Quote]:
         order_number=Subquery(ordered.values("order__number")[:1]),
         order_pk=Subquery(ordered.values("order__pk")[:1]),
         **{column: Subquery(newest.values(column)[:1]) for column in columns},
-    ).select_related("customer", "owner")
+    ).select_related("customer", "owner", "deal")
 
 
 def quotes_of(who: User) -> QuerySet[Quote]:
@@ -45,6 +45,19 @@ def revision_state(issued_at: object, valid_until: date, today: date) -> str:
     return "lapsed" if valid_until < today else "issued"
 
 
+#: What a list of quotes can be sorted by.
+SORTS = {
+    "number": "number",
+    "customer": "customer__name",
+    "date": "on",
+    "valid": "valid_until",
+    "net": "net",
+    "payable": "payable",
+    "owner": "owner__first_name",
+    "deal": "deal__title",
+}
+
+
 def filter_quotes(
     rows: QuerySet[Quote],
     *,
@@ -53,9 +66,11 @@ def filter_quotes(
     owner: int | None = None,
     customer: int | None = None,
     words: str = "",
+    since: date | None = None,
+    until: date | None = None,
     lapsing_days: int = 7,
 ) -> QuerySet[Quote]:
-    """Narrow by state (``STATES`` or ``lapsing``), owner, customer, words."""
+    """Narrow by state (``STATES`` or ``lapsing``), owner, customer, words, the day of the quote."""
     answered = rows.filter(order_number__isnull=True, issued_at__isnull=False)
     issued = answered.filter(declined_at__isnull=True)
     if state == "draft":
@@ -74,6 +89,10 @@ def filter_quotes(
         rows = rows.filter(owner_id=owner)
     if customer:
         rows = rows.filter(customer_id=customer)
+    if since:
+        rows = rows.filter(on__gte=since)
+    if until:
+        rows = rows.filter(on__lte=until)
     for word in words.split()[:6]:
         rows = rows.filter(
             Q(number__icontains=word)

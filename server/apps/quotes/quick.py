@@ -20,6 +20,7 @@ from apps.quotes.answers import house_problems
 from apps.quotes.flows import Draft, take_terms
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine, Prices, question_with, typing_form
+from apps.quotes.verdicts import Checks, checks_of
 from routecore.casefile.writer import Json
 
 SECONDS = 30.0
@@ -30,6 +31,14 @@ MOST_KEPT = 64
 class _Kept:
     prices: Prices
     at: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Quick:
+    """The answer and its verdicts; the limits are judged by the save that follows."""
+
+    answer: Json
+    checks: Checks
 
 
 _kept: OrderedDict[tuple[int, date, frozenset[int]], _Kept] = OrderedDict()
@@ -44,7 +53,7 @@ def forget() -> None:
 
 def quick_answer(
     who: User, revision_id: int, draft: Draft, *, today: date, trails: Sequence[str] = ()
-) -> Json:
+) -> Quick:
     """The draft as typed, priced; everything only of the lines named. Three queries at most times.
 
     Raises ``Invalid`` with the path to the line that the core refuses.
@@ -61,7 +70,10 @@ def quick_answer(
     problems = answer["problems"]
     assert isinstance(problems, list)
     problems += house_problems(draft.lines)
-    return answer
+    checks = checks_of(
+        answer, state="draft", on=revision.on, valid_until=draft.valid_until, today=today
+    )
+    return Quick(answer=answer, checks=checks)
 
 
 def _prices(revision: Revision, lines: Sequence[DraftLine]) -> Prices:

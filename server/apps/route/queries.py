@@ -70,9 +70,11 @@ def _line(deal: Deal | None, quote: Quote | None) -> list[Stop]:
 
 
 def _placed(stops: list[Stop]) -> Iterable[Stop]:
-    """The last reached stop is where the work stands, unless something is in trouble."""
+    """The last reached stop is where the work stands, unless it is in trouble or all is done."""
     reached = [n for n, stop in enumerate(stops) if stop.state in (REACHED, TROUBLE)]
     last = reached[-1] if reached else 0
+    if last == len(stops) - 1 and not any(stop.open for stop in stops):
+        last = len(stops)
     for n, stop in enumerate(stops):
         if n == last and stop.state == REACHED:
             yield _with_state(stop, HERE)

@@ -105,7 +105,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The filtered deals as a file, in the list's order.
+         * @description The filtered deals as a file, in the list's order and columns.
          */
         get: operations["export_deals"];
         put?: never;
@@ -229,7 +229,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The filtered customers as a file.
+         * @description The filtered customers as a file, in the list's order and columns.
          */
         get: operations["export_customers"];
         put?: never;
@@ -340,50 +340,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/quotes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Quotes
-         * @description A page of quotes, newest first. Two queries.
-         */
-        get: operations["list_quotes"];
-        put?: never;
-        /**
-         * New Quote
-         * @description Start a quote with its draft A.
-         */
-        post: operations["start_quote"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/quotes.{kind}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Export
-         * @description The filtered quotes as a file.
-         */
-        get: operations["export_quotes"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/revisions/{revision_id}": {
         parameters: {
             query?: never;
@@ -446,6 +402,50 @@ export interface paths {
          * @description A new draft with everything of the newest issued revision.
          */
         post: operations["revise_quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Quotes
+         * @description A page of quotes, newest first. Two queries.
+         */
+        get: operations["list_quotes"];
+        put?: never;
+        /**
+         * New Quote
+         * @description Start a quote with its draft A.
+         */
+        post: operations["start_quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quotes.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The filtered quotes as a file, in the list's order and columns.
+         */
+        get: operations["export_quotes"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -646,6 +646,8 @@ export interface paths {
         /**
          * Pdf
          * @description The document as it left the house; of a draft, a preview on its paper or the one named.
+         *
+         *     An issued revision without a kept document, brought in from elsewhere, is set from what was frozen.
          */
         get: operations["get_pdf"];
         put?: never;
@@ -1157,7 +1159,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The filtered orders as a file.
+         * @description The filtered orders as a file, in the list's order and columns.
          */
         get: operations["export_orders"];
         put?: never;
@@ -1303,6 +1305,50 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Views
+         * @description One's own views of a list, by name; thirty at most. One query.
+         */
+        get: operations["list_views"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep a view under its name.
+         */
+        post: operations["keep_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/views/{view_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Let Go
+         * @description Let a view go.
+         */
+        delete: operations["let_view_go"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1908,9 +1954,8 @@ export interface components {
             /**
              * Sort
              * @default name
-             * @enum {string}
              */
-            sort: "name" | "-name" | "number" | "-number" | "town" | "-town";
+            sort: string;
             /**
              * Page
              * @default 1
@@ -2207,90 +2252,6 @@ export interface components {
             text: string;
         };
         /**
-         * QuoteFilters
-         * @description What narrows a list of quotes.
-         */
-        QuoteFilters: {
-            /**
-             * State
-             * @default
-             * @enum {string}
-             */
-            state: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
-            /** Owner */
-            owner?: number | null;
-            /** Customer */
-            customer?: number | null;
-            /**
-             * Words
-             * @default
-             */
-            words: string;
-            /**
-             * Page
-             * @default 1
-             */
-            page: number;
-        };
-        /**
-         * QuotePage
-         * @description One page of quotes; ``sums`` is the net by currency over the whole filter.
-         */
-        QuotePage: {
-            /** Count */
-            count: number;
-            /** Page */
-            page: number;
-            /** Pages */
-            pages: number;
-            /** Rows */
-            rows: components["schemas"]["QuoteRow"][];
-            /** Sums */
-            sums: {
-                [key: string]: string;
-            };
-        };
-        /**
-         * QuoteRow
-         * @description A quote in a list, by its newest revision.
-         */
-        QuoteRow: {
-            /** Revision Id */
-            revision_id: number;
-            /** Number */
-            number: string;
-            /** Letter */
-            letter: string;
-            /** Customer Id */
-            customer_id: number;
-            /** Customer */
-            customer: string;
-            /** Owner */
-            owner: string;
-            /** State */
-            state: string;
-            /** Currency */
-            currency: string;
-            /** Net */
-            net: string;
-            /** Payable */
-            payable: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /**
-             * Valid Until
-             * Format: date
-             */
-            valid_until: string;
-            /** Order Id */
-            order_id: number | null;
-            /** Order Number */
-            order_number: string | null;
-        };
-        /**
          * AddressChoice
          * @description A place goods can go to.
          */
@@ -2325,6 +2286,32 @@ export interface components {
             amount: string;
             /** Tax Category */
             tax_category: string;
+        };
+        /**
+         * ChecksOut
+         * @description The verdicts over a quote, but for the standing's own; the margin's for those who may see it.
+         */
+        ChecksOut: {
+            /**
+             * Prices
+             * @enum {string}
+             */
+            prices: "clear" | "caution" | "halt" | "none";
+            /**
+             * Margin
+             * @enum {string}
+             */
+            margin: "clear" | "caution" | "halt" | "none";
+            /**
+             * Limits
+             * @enum {string}
+             */
+            limits: "clear" | "caution" | "halt" | "none";
+            /**
+             * Dates
+             * @enum {string}
+             */
+            dates: "clear" | "caution" | "halt" | "none";
         };
         /**
          * DeskLine
@@ -2598,6 +2585,7 @@ export interface components {
             /** Excesses */
             excesses: components["schemas"]["ExcessOut"][];
             sign_off: components["schemas"]["SignOffOut"] | null;
+            checks: components["schemas"]["ChecksOut"];
             /** May Sign */
             may_sign: boolean;
             /** Declined At */
@@ -2725,16 +2713,6 @@ export interface components {
             margin_percent?: string | null;
         };
         /**
-         * NewQuote
-         * @description From a deal, or for a customer.
-         */
-        NewQuote: {
-            /** Deal Id */
-            deal_id?: number | null;
-            /** Customer Id */
-            customer_id?: number | null;
-        };
-        /**
          * Answer
          * @description What a save answers: the new version, the price, the verdicts that hang on it.
          */
@@ -2759,6 +2737,7 @@ export interface components {
             /** Excesses */
             excesses: components["schemas"]["ExcessOut"][];
             sign_off: components["schemas"]["SignOffOut"] | null;
+            checks: components["schemas"]["ChecksOut"];
             standing: components["schemas"]["StandingOut"];
             /** Base Payable */
             base_payable: string;
@@ -2905,13 +2884,119 @@ export interface components {
             follow_up_on?: string | null;
         };
         /**
+         * QuoteFilters
+         * @description What narrows a list of quotes.
+         */
+        QuoteFilters: {
+            /**
+             * State
+             * @default
+             * @enum {string}
+             */
+            state: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
+            /** Owner */
+            owner?: number | null;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Sort
+             * @default -date
+             */
+            sort: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * QuotePage
+         * @description One page of quotes; ``sums`` is the net by currency over the whole filter.
+         */
+        QuotePage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Rows */
+            rows: components["schemas"]["QuoteRow"][];
+            /** Sums */
+            sums: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * QuoteRow
+         * @description A quote in a list, by its newest revision.
+         */
+        QuoteRow: {
+            /** Revision Id */
+            revision_id: number;
+            /** Number */
+            number: string;
+            /** Letter */
+            letter: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Deal */
+            deal: string;
+            /** Owner */
+            owner: string;
+            /** State */
+            state: string;
+            /** Currency */
+            currency: string;
+            /** Net */
+            net: string;
+            /** Payable */
+            payable: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Valid Until
+             * Format: date
+             */
+            valid_until: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Order Number */
+            order_number: string | null;
+        };
+        /**
+         * NewQuote
+         * @description From a deal, or for a customer.
+         */
+        NewQuote: {
+            /** Deal Id */
+            deal_id?: number | null;
+            /** Customer Id */
+            customer_id?: number | null;
+        };
+        /**
          * QuickOut
-         * @description What it comes to; everything only of the lines that were named.
+         * @description What it comes to; everything only of the lines that were named. Limits are not judged.
          */
         QuickOut: {
             priced: components["schemas"]["TypedOut"];
             /** Problems */
             problems: components["schemas"]["ProblemOut"][];
+            checks: components["schemas"]["ChecksOut"];
         };
         /**
          * TypedLineOut
@@ -3695,6 +3780,11 @@ export interface components {
              */
             words: string;
             /**
+             * Sort
+             * @default -accepted
+             */
+            sort: string;
+            /**
              * Page
              * @default 1
              */
@@ -4055,6 +4145,47 @@ export interface components {
             /** Backoffice */
             backoffice: boolean;
         };
+        /**
+         * ViewOut
+         * @description A view: the address's query, and the columns that are shown; none for the usual ones.
+         */
+        ViewOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Query */
+            query: {
+                [key: string]: string;
+            };
+            /** Columns */
+            columns: string[];
+        };
+        /**
+         * ViewIn
+         * @description A view to keep.
+         */
+        ViewIn: {
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "deals" | "customers" | "quotes" | "orders";
+            /** Name */
+            name: string;
+            /**
+             * Query
+             * @default {}
+             */
+            query: {
+                [key: string]: string;
+            };
+            /**
+             * Columns
+             * @default []
+             */
+            columns: string[];
+        };
     };
     responses: never;
     parameters: never;
@@ -4241,6 +4372,7 @@ export interface operations {
                 least?: number | string | null;
                 sort?: string;
                 page?: number;
+                columns?: string;
             };
             header?: never;
             path: {
@@ -4393,7 +4525,7 @@ export interface operations {
             query?: {
                 words?: string;
                 owner?: number | null;
-                sort?: "name" | "-name" | "number" | "-number" | "town" | "-town";
+                sort?: string;
                 page?: number;
             };
             header?: never;
@@ -4418,8 +4550,9 @@ export interface operations {
             query?: {
                 words?: string;
                 owner?: number | null;
-                sort?: "name" | "-name" | "number" | "-number" | "town" | "-town";
+                sort?: string;
                 page?: number;
+                columns?: string;
             };
             header?: never;
             path: {
@@ -4559,82 +4692,6 @@ export interface operations {
             };
         };
     };
-    list_quotes: {
-        parameters: {
-            query?: {
-                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
-                owner?: number | null;
-                customer?: number | null;
-                words?: string;
-                page?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["QuotePage"];
-                };
-            };
-        };
-    };
-    start_quote: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewQuote"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["QuoteOut"];
-                };
-            };
-        };
-    };
-    export_quotes: {
-        parameters: {
-            query?: {
-                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
-                owner?: number | null;
-                customer?: number | null;
-                words?: string;
-                page?: number;
-            };
-            header?: never;
-            path: {
-                kind: "csv" | "xlsx";
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     get_revision: {
         parameters: {
             query?: never;
@@ -4750,6 +4807,89 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["QuoteOut"];
                 };
+            };
+        };
+    };
+    list_quotes: {
+        parameters: {
+            query?: {
+                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
+                owner?: number | null;
+                customer?: number | null;
+                words?: string;
+                since?: string | null;
+                until?: string | null;
+                sort?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuotePage"];
+                };
+            };
+        };
+    };
+    start_quote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewQuote"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    export_quotes: {
+        parameters: {
+            query?: {
+                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
+                owner?: number | null;
+                customer?: number | null;
+                words?: string;
+                since?: string | null;
+                until?: string | null;
+                sort?: string;
+                page?: number;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -5654,6 +5794,7 @@ export interface operations {
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
+                sort?: string;
                 page?: number;
             };
             header?: never;
@@ -5680,7 +5821,9 @@ export interface operations {
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
+                sort?: string;
                 page?: number;
+                columns?: string;
             };
             header?: never;
             path: {
@@ -5870,6 +6013,72 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Health"];
                 };
+            };
+        };
+    };
+    list_views: {
+        parameters: {
+            query: {
+                place: "deals" | "customers" | "quotes" | "orders";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewOut"][];
+                };
+            };
+        };
+    };
+    keep_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewOut"];
+                };
+            };
+        };
+    };
+    let_view_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -13,8 +13,8 @@ const query = computed(() => {
 
 <template>
   <span class="export">
-    <a class="btn quiet" :href="`${path}.xlsx?${query}`" download>XLSX</a>
-    <a class="btn quiet" :href="`${path}.csv?${query}`" download>CSV</a>
+    <a class="btn quiet small" :href="`${path}.xlsx?${query}`" download>XLSX</a>
+    <a class="btn quiet small" :href="`${path}.csv?${query}`" download>CSV</a>
   </span>
 </template>
 

@@ -19,6 +19,10 @@ const x = (n: number) =>
 const lastReached = computed(() =>
   props.stops.reduce((last, stop, n) => (stop.state === 'ahead' ? last : n), 0),
 )
+/** Whether anything is still ahead. */
+const more = computed(
+  () => lastReached.value < props.stops.length - 1 || props.stops.some((stop) => stop.open),
+)
 const branches = computed(() =>
   props.stops.flatMap((stop, n) =>
     stop.branches.slice(0, 2).map((branch, m) => ({ branch, n, y: Y + 22 + m * 17 })),
@@ -45,7 +49,7 @@ function words(stop: Shapes['RouteStop']): string {
 <template>
   <nav ref="holder" class="route" aria-label="The Route">
     <svg :width="wide" :height="height" aria-hidden="true">
-      <line :x1="x(lastReached)" :x2="wide - 6" :y1="Y" :y2="Y" class="ahead" />
+      <line v-if="more" :x1="x(lastReached)" :x2="wide - 6" :y1="Y" :y2="Y" class="ahead" />
       <line :x1="x(0)" :x2="x(lastReached)" :y1="Y" :y2="Y" class="done" />
       <g v-for="{ branch, n, y } in branches" :key="branch.to">
         <path :d="`M${x(n) - 92} ${Y} c24 0 22 ${y - Y} 46 ${y - Y} h46`" class="branch" />

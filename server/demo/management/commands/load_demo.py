@@ -11,10 +11,10 @@ from apps.numbering.models import Series
 from apps.people.models import User
 from demo.catalogue import make_catalogue
 from demo.customers import make_customers
-from demo.deals import make_deals
+from demo.deals import make_deals, make_stages
 from demo.history import make_history
 from demo.people import PASSWORD, PEOPLE, make_people
-from demo.prices import make_prices
+from demo.prices import make_agreements, make_prices
 
 SEED = 20261
 
@@ -41,12 +41,12 @@ class Command(BaseCommand):
             today, now = timezone.localdate(), timezone.now()
             people = make_people()
             make_catalogue(today)
-            Series.objects.create(name=f"Q-{today:%y}", last=130)
-            Series.objects.create(name=f"O-{today:%y}", last=870)
             Series.objects.create(name="C", last=1100)
             customers = make_customers(people)
-            make_history(customers, today, Random(SEED))
             make_prices(customers, today)
+            make_stages()
+            make_history(customers, today, Random(SEED))
+            make_agreements(customers, today)
             make_deals(customers, today, now)
         names = ", ".join(f"{row[0]} ({row[3]})" for row in PEOPLE)
         self.stdout.write(f"Demo data loaded. Sign in as {names}; password {PASSWORD}.")

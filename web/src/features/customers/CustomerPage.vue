@@ -188,25 +188,27 @@ async function addPlace(): Promise<void> {
             <EmptyState v-if="!data.deals.length" title="No deal yet">
               <RouterLink :to="`/deals/new?customer=${id}`">Make the first one</RouterLink>
             </EmptyState>
-            <table v-else class="list">
-              <tbody>
-                <tr
-                  v-for="deal in data.deals"
-                  :key="deal.id"
-                  class="goes"
-                  @click="router.push(`/deals/${deal.id}`)"
-                >
-                  <td>
-                    <RouterLink class="whole" :to="`/deals/${deal.id}`" @click.stop>{{
-                      deal.title
-                    }}</RouterLink>
-                  </td>
-                  <td>{{ deal.stage_name }}</td>
-                  <td :class="{ late: deal.overdue }">{{ day(deal.decision_on) }}</td>
-                  <td class="num">{{ figure(deal.amount) }}</td>
-                </tr>
-              </tbody>
-            </table>
+            <div v-else class="long" tabindex="0" role="region" aria-label="Deals">
+              <table class="list">
+                <tbody>
+                  <tr
+                    v-for="deal in data.deals"
+                    :key="deal.id"
+                    class="goes"
+                    @click="router.push(`/deals/${deal.id}`)"
+                  >
+                    <td>
+                      <RouterLink class="whole" :to="`/deals/${deal.id}`" @click.stop>{{
+                        deal.title
+                      }}</RouterLink>
+                    </td>
+                    <td>{{ deal.stage_name }}</td>
+                    <td :class="{ late: deal.overdue }">{{ day(deal.decision_on) }}</td>
+                    <td class="num">{{ figure(deal.amount) }}</td>
+                  </tr>
+                </tbody>
+              </table>
+            </div>
           </template>
         </section>
         <div class="stack">

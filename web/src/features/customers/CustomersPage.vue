@@ -4,14 +4,12 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
-import EmptyState from '@/shared/EmptyState.vue'
-import ExportLinks from '@/shared/ExportLinks.vue'
 import { count, figure } from '@/shared/format'
-import ListPages from '@/shared/ListPages.vue'
-import LoadState from '@/shared/LoadState.vue'
+import ListSheet from '@/shared/ListSheet.vue'
+import ListTools from '@/shared/ListTools.vue'
 import { complain } from '@/shared/notices'
 import { me } from '@/shared/session'
-import SortHead from '@/shared/SortHead.vue'
+import { useColumns } from '@/shared/useColumns'
 import { useFilters } from '@/shared/useFilters'
 import VerdictMark from '@/shared/VerdictMark.vue'
 
@@ -19,6 +17,18 @@ const route = useRoute()
 const router = useRouter()
 const forQuote = computed(() => route.query.for === 'quote')
 const { filters, values } = useFilters({ words: '', owner: '', sort: 'name', page: '1', for: '' })
+const columns = useColumns('customers', () => [
+  { key: 'verdict', label: 'Standing' },
+  { key: 'name', label: 'Customer', sort: 'name', fixed: true },
+  { key: 'number', label: 'Number', sort: 'number', soft: true },
+  { key: 'kind', label: 'Kind', sort: 'kind' },
+  { key: 'town', label: 'Town', sort: 'town' },
+  { key: 'contact', label: 'Contact' },
+  { key: 'balance', label: `Open ${me.value?.base_currency ?? ''}`, num: true },
+  { key: 'overdue', label: 'Overdue', num: true },
+  { key: 'limit', label: 'Limit', sort: 'limit', num: true },
+  { key: 'owner', label: 'Rep', sort: 'owner', extra: me.value?.role === 'rep' },
+])
 const { data, error, refetch } = useQuery({
   queryKey: computed(() => ['customers', values.value]),
   queryFn: () =>
@@ -28,7 +38,7 @@ const { data, error, refetch } = useQuery({
           query: {
             words: values.value.words,
             owner: values.value.owner ? Number(values.value.owner) : undefined,
-            sort: values.value.sort as 'name',
+            sort: values.value.sort,
             page: Number(values.value.page),
           },
         },
@@ -57,6 +67,7 @@ async function open(id: number): Promise<void> {
     <header class="top">
       <h1>{{ forQuote ? 'Quote for which customer?' : 'Customers' }}</h1>
       <p class="soft">{{ data ? count(data.count, 'customer') : '' }}</p>
+      <ListTools place="customers" :values="values" :columns="columns" />
     </header>
     <div class="chips">
       <input
@@ -71,51 +82,35 @@ async function open(id: number): Promise<void> {
         <option value="">The whole team</option>
         <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
       </select>
-      <ExportLinks path="/api/customers" :values="values" />
     </div>
-    <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
-    <section v-else class="card scroll">
-      <EmptyState v-if="!data.rows.length" title="No customer matches">
+    <ListSheet
+      :id="(row) => row.id"
+      v-model:sort="filters.sort.value"
+      v-model:page="filters.page.value"
+      :columns="columns.seen.value"
+      :rows="data?.rows"
+      :pages="data?.pages ?? 1"
+      :error="error"
+      :to="(row) => `/customers/${row.id}`"
+      :acts="forQuote"
+      nothing="No customer matches"
+      @again="refetch()"
+      @open="(row) => open(row.id)"
+    >
+      <template #nothing>
         A new customer is made with their first <RouterLink to="/deals/new">deal</RouterLink>.
-      </EmptyState>
-      <table v-else class="list">
-        <thead>
-          <tr>
-            <th>Standing</th>
-            <SortHead v-model="filters.sort.value" field="name">Customer</SortHead>
-            <SortHead v-model="filters.sort.value" field="number">Number</SortHead>
-            <th>Kind</th>
-            <th>Town</th>
-            <th>Contact</th>
-            <th class="num">Open {{ data.currency }}</th>
-            <th class="num">Overdue</th>
-            <th class="num">Limit</th>
-            <th v-if="me?.role !== 'rep'">Rep</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in data.rows" :key="row.id" class="goes" @click="open(row.id)">
-            <td class="verdict">
-              <VerdictMark :verdict="row.verdict" :size="16" /> {{ WORDS[row.verdict] }}
-            </td>
-            <td>
-              <a class="whole" :href="`/customers/${row.id}`" @click.stop.prevent="open(row.id)">{{
-                row.name
-              }}</a>
-            </td>
-            <td class="soft">{{ row.number }}</td>
-            <td>{{ row.kind }}</td>
-            <td>{{ row.town }}</td>
-            <td>{{ row.contact }}</td>
-            <td class="num">{{ figure(row.balance) }}</td>
-            <td class="num" :class="{ late: row.overdue !== '0.00' }">{{ figure(row.overdue) }}</td>
-            <td class="num">{{ row.limit ? figure(row.limit) : 'not set' }}</td>
-            <td v-if="me?.role !== 'rep'">{{ row.owner }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <ListPages v-model="filters.page.value" :pages="data.pages" />
-    </section>
+      </template>
+      <template #verdict="{ row }"
+        ><span class="verdict"
+          ><VerdictMark :verdict="row.verdict" :size="16" /> {{ WORDS[row.verdict] }}</span
+        ></template
+      >
+      <template #balance="{ row }">{{ figure(row.balance) }}</template>
+      <template #overdue="{ row }"
+        ><span :class="{ late: row.overdue !== '0.00' }">{{ figure(row.overdue) }}</span></template
+      >
+      <template #limit="{ row }">{{ row.limit ? figure(row.limit) : 'not set' }}</template>
+    </ListSheet>
   </div>
 </template>
 
@@ -123,7 +118,7 @@ async function open(id: number): Promise<void> {
 .top {
   display: flex;
   gap: 14px;
-  align-items: baseline;
+  align-items: center;
 }
 .chips {
   margin: 10px 0;

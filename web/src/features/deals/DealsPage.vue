@@ -3,14 +3,12 @@
 import { onKeyStroke } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import EmptyState from '@/shared/EmptyState.vue'
-import ExportLinks from '@/shared/ExportLinks.vue'
 import { count, day, figure, month } from '@/shared/format'
-import ListPages from '@/shared/ListPages.vue'
-import LoadState from '@/shared/LoadState.vue'
+import ListSheet from '@/shared/ListSheet.vue'
+import ListTools from '@/shared/ListTools.vue'
 import { me } from '@/shared/session'
-import SortHead from '@/shared/SortHead.vue'
 import SumBar from '@/shared/SumBar.vue'
+import { useColumns } from '@/shared/useColumns'
 import { useFilters } from '@/shared/useFilters'
 import { CONFIDENCE, useDealPage, useStages } from './useDeals'
 
@@ -26,6 +24,17 @@ const { filters, values } = useFilters({
   sort: 'decision',
   page: '1',
 })
+const columns = useColumns('deals', () => [
+  { key: 'customer', label: 'Customer', sort: 'customer' },
+  { key: 'title', label: 'Deal', sort: 'title', fixed: true },
+  { key: 'stage_name', label: 'Stage', sort: 'stage' },
+  { key: 'amount', label: `Amount ${me.value?.base_currency ?? ''}`, sort: 'amount', num: true },
+  { key: 'probability', label: '%', sort: 'probability', num: true },
+  { key: 'weighted', label: 'Weighted', num: true },
+  { key: 'decision_on', label: 'Decision', sort: 'decision' },
+  { key: 'confidence', label: 'Confidence' },
+  { key: 'owner', label: 'Rep', sort: 'owner', extra: !me.value?.leads },
+])
 const stages = useStages()
 const { data, error, refetch } = useDealPage(values)
 const sums = computed(() =>
@@ -52,9 +61,8 @@ onKeyStroke('t', (event) => {
   <div class="page with-bar">
     <header class="top">
       <h1>Deals</h1>
-      <p class="soft">
-        <template v-if="values.month">decision {{ month(values.month) }}</template>
-      </p>
+      <p v-if="values.month" class="soft">decision {{ month(values.month) }}</p>
+      <ListTools place="deals" :values="values" :columns="columns" />
       <RouterLink class="btn" to="/timetable">Timetable <kbd>T</kbd></RouterLink>
       <RouterLink class="btn act" to="/deals/new">New deal</RouterLink>
     </header>
@@ -108,59 +116,36 @@ onKeyStroke('t', (event) => {
       >
         {{ month(values.month) }} ×
       </button>
-      <ExportLinks path="/api/deals" :values="values" />
     </div>
-    <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
-    <section v-else class="card scroll">
-      <EmptyState v-if="!data.rows.length" title="No deal matches">
+    <ListSheet
+      :id="(deal) => deal.id"
+      v-model:sort="filters.sort.value"
+      v-model:page="filters.page.value"
+      :columns="columns.seen.value"
+      :rows="data?.rows"
+      :pages="data?.pages ?? 1"
+      :error="error"
+      :to="(deal) => `/deals/${deal.id}`"
+      nothing="No deal matches"
+      @again="refetch()"
+      @open="(deal) => router.push(`/deals/${deal.id}`)"
+    >
+      <template #nothing>
         Take a filter away, or <RouterLink to="/deals/new">make a new deal</RouterLink>.
-      </EmptyState>
-      <table v-else class="list">
-        <thead>
-          <tr>
-            <SortHead v-model="filters.sort.value" field="customer">Customer</SortHead>
-            <SortHead v-model="filters.sort.value" field="title">Deal</SortHead>
-            <SortHead v-model="filters.sort.value" field="stage">Stage</SortHead>
-            <SortHead v-model="filters.sort.value" field="amount" numeric
-              >Amount {{ me?.base_currency }}</SortHead
-            >
-            <SortHead v-model="filters.sort.value" field="probability" numeric>%</SortHead>
-            <th class="num">Weighted</th>
-            <SortHead v-model="filters.sort.value" field="decision">Decision</SortHead>
-            <th>Confidence</th>
-            <th v-if="me?.leads">Rep</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="deal in data.rows"
-            :key="deal.id"
-            class="goes"
-            @click="router.push(`/deals/${deal.id}`)"
-          >
-            <td>{{ deal.customer }}</td>
-            <td>
-              <RouterLink class="whole" :to="`/deals/${deal.id}`" @click.stop>{{
-                deal.title
-              }}</RouterLink>
-            </td>
-            <td>{{ deal.stage_name }}</td>
-            <td class="num">
-              <span v-if="!deal.quoted" class="soft" title="The rep's estimate">est.</span>
-              {{ figure(deal.amount) }}
-            </td>
-            <td class="num">{{ figure(deal.probability) }}</td>
-            <td class="num">{{ figure(deal.weighted) }}</td>
-            <td :class="{ late: deal.overdue }">
-              {{ day(deal.decision_on) }}{{ deal.overdue ? ', gone by' : '' }}
-            </td>
-            <td>{{ CONFIDENCE[deal.confidence] }}</td>
-            <td v-if="me?.leads">{{ deal.owner }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <ListPages v-model="filters.page.value" :pages="data.pages" />
-    </section>
+      </template>
+      <template #amount="{ row: deal }"
+        ><span v-if="!deal.quoted" class="soft" title="The rep's estimate">est.</span>
+        {{ figure(deal.amount) }}</template
+      >
+      <template #probability="{ row: deal }">{{ figure(deal.probability) }}</template>
+      <template #weighted="{ row: deal }">{{ figure(deal.weighted) }}</template>
+      <template #decision_on="{ row: deal }"
+        ><span :class="{ late: deal.overdue }"
+          >{{ day(deal.decision_on) }}{{ deal.overdue ? ', gone by' : '' }}</span
+        ></template
+      >
+      <template #confidence="{ row: deal }">{{ CONFIDENCE[deal.confidence] }}</template>
+    </ListSheet>
     <SumBar :sums="sums"
       ><span class="hint">{{ data ? count(data.count, 'deal') : '' }} in this filter</span></SumBar
     >
@@ -170,11 +155,8 @@ onKeyStroke('t', (event) => {
 <style scoped>
 .top {
   display: flex;
-  align-items: baseline;
+  align-items: center;
   gap: 12px;
-}
-.top p {
-  flex: 1;
 }
 .chips {
   margin: 10px 0;

@@ -5,17 +5,33 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
-import EmptyState from '@/shared/EmptyState.vue'
-import ExportLinks from '@/shared/ExportLinks.vue'
 import { count, day, figure } from '@/shared/format'
-import ListPages from '@/shared/ListPages.vue'
-import LoadState from '@/shared/LoadState.vue'
+import ListSheet from '@/shared/ListSheet.vue'
+import ListTools from '@/shared/ListTools.vue'
 import { me } from '@/shared/session'
 import SumBar from '@/shared/SumBar.vue'
+import { useColumns } from '@/shared/useColumns'
 import { useFilters } from '@/shared/useFilters'
 
 const router = useRouter()
-const { filters, values } = useFilters({ state: '', owner: '', words: '', page: '1' })
+const { filters, values } = useFilters({
+  state: '',
+  owner: '',
+  words: '',
+  sort: '-accepted',
+  page: '1',
+})
+const columns = useColumns('orders', () => [
+  { key: 'number', label: 'Order', sort: 'number', fixed: true },
+  { key: 'customer', label: 'Customer', sort: 'customer' },
+  { key: 'state_name', label: 'State' },
+  { key: 'backoffice_number', label: 'Back office', soft: true },
+  { key: 'accepted_on', label: 'Accepted', sort: 'accepted' },
+  { key: 'requested_on', label: 'Wanted', sort: 'wanted' },
+  { key: 'payable', label: 'Payable', sort: 'payable', num: true },
+  { key: 'currency', label: 'Currency', soft: true },
+  { key: 'owner', label: 'Rep', sort: 'owner', extra: me.value?.role === 'rep' },
+])
 type Query = NonNullable<operations['list_orders']['parameters']['query']>
 const { data, error, refetch } = useQuery({
   queryKey: computed(() => ['orders', values.value]),
@@ -52,6 +68,7 @@ const sums = computed(() => [
   <div class="page with-bar">
     <header class="top">
       <h1>Orders</h1>
+      <ListTools place="orders" :values="values" :columns="columns" />
     </header>
     <div class="chips">
       <input
@@ -74,52 +91,32 @@ const sums = computed(() => [
         <option value="">The whole team</option>
         <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
       </select>
-      <ExportLinks path="/api/orders" :values="values" />
     </div>
-    <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
-    <section v-else class="card scroll">
-      <EmptyState v-if="!data.rows.length" title="No order matches">
+    <ListSheet
+      :id="(row) => row.id"
+      v-model:sort="filters.sort.value"
+      v-model:page="filters.page.value"
+      :columns="columns.seen.value"
+      :rows="data?.rows"
+      :pages="data?.pages ?? 1"
+      :error="error"
+      :to="(row) => `/orders/${row.id}`"
+      nothing="No order matches"
+      @again="refetch()"
+      @open="(row) => router.push(`/orders/${row.id}`)"
+    >
+      <template #nothing>
         An order is made from an issued quote, when the buyer says yes.
-      </EmptyState>
-      <table v-else class="list">
-        <thead>
-          <tr>
-            <th>Order</th>
-            <th>Customer</th>
-            <th>State</th>
-            <th>Back office</th>
-            <th>Accepted</th>
-            <th>Wanted</th>
-            <th class="num">Payable</th>
-            <th />
-            <th v-if="me?.role !== 'rep'">Rep</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="row in data.rows"
-            :key="row.id"
-            class="goes"
-            @click="router.push(`/orders/${row.id}`)"
-          >
-            <td>
-              <RouterLink class="whole" :to="`/orders/${row.id}`" @click.stop>{{
-                row.number
-              }}</RouterLink>
-            </td>
-            <td>{{ row.customer }}</td>
-            <td :class="{ late: ['refused', 'held'].includes(row.state) }">{{ row.state_name }}</td>
-            <td class="soft">{{ row.backoffice_number }}</td>
-            <td>{{ day(row.accepted_on) }}</td>
-            <td>{{ day(row.requested_on) }}</td>
-            <td class="num">{{ figure(row.payable) }}</td>
-            <td class="soft">{{ row.currency }}</td>
-            <td v-if="me?.role !== 'rep'">{{ row.owner }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <ListPages v-model="filters.page.value" :pages="data.pages" />
-    </section>
+      </template>
+      <template #state_name="{ row }"
+        ><span :class="{ late: ['refused', 'held'].includes(row.state) }">{{
+          row.state_name
+        }}</span></template
+      >
+      <template #accepted_on="{ row }">{{ day(row.accepted_on) }}</template>
+      <template #requested_on="{ row }">{{ day(row.requested_on) }}</template>
+      <template #payable="{ row }">{{ figure(row.payable) }}</template>
+    </ListSheet>
     <SumBar :sums="sums"
       ><span class="hint">{{ data ? count(data.count, 'order') : '' }} in this filter</span></SumBar
     >
@@ -129,8 +126,7 @@ const sums = computed(() => [
 <style scoped>
 .top {
   display: flex;
-  align-items: baseline;
-  justify-content: space-between;
+  align-items: center;
 }
 .chips {
   margin: 10px 0;

@@ -9,6 +9,7 @@ import { count, day, figure } from '@/shared/format'
 import ListPages from '@/shared/ListPages.vue'
 import LoadState from '@/shared/LoadState.vue'
 import { complain, say } from '@/shared/notices'
+import SureButton from '@/shared/SureButton.vue'
 
 const words = defineModel<string>('words', { required: true })
 const page = defineModel<string>('page', { required: true })
@@ -74,7 +75,6 @@ const expectAnew = (id: number) =>
   })
 const letGo = (row: Shapes['CaseOut']) =>
   act(async () => {
-    if (!window.confirm(`Let the case ${row.name} go?`)) return
     await take(api.DELETE('/api/prices/cases/{case_id}', { params: { path: { case_id: row.id } } }))
     await changed()
   })
@@ -142,7 +142,13 @@ function verdict(id: number): string {
             <td>{{ row.kept_by }}</td>
             <td :class="{ late: runs.has(row.id) }">{{ verdict(row.id) }}</td>
             <td>
-              <button class="btn quiet small" :disabled="busy" @click="letGo(row)">Let go…</button>
+              <SureButton
+                label="Let go…"
+                question="It runs no more."
+                act="Let it go"
+                :disabled="busy"
+                @go="letGo(row)"
+              />
             </td>
           </tr>
           <tr v-if="runs.has(row.id)">

@@ -10,6 +10,7 @@ import ExportLinks from '@/shared/ExportLinks.vue'
 import ListPages from '@/shared/ListPages.vue'
 import LoadState from '@/shared/LoadState.vue'
 import { complain, say } from '@/shared/notices'
+import SureButton from '@/shared/SureButton.vue'
 import { me } from '@/shared/session'
 import MovedTables from './MovedTables.vue'
 
@@ -118,11 +119,14 @@ async function save(): Promise<void> {
   say('Saved; who changed what is kept.')
   await client.invalidateQueries({ queryKey: ['price-records'] })
 }
-async function remove(): Promise<void> {
-  if (!(await look(true)) || !ahead.value) return
+/** What taking the record away would move, for the question. */
+const without = computed(() => {
+  if (!ahead.value) return 'Looking what would move…'
   const { moved, cases_moved: cases } = ahead.value
   const words = `${count(moved.length, 'open quote')} and ${count(cases.length, 'kept case')}`
-  if (!window.confirm(`Take this record away? ${words} would move. It cannot be had back.`)) return
+  return `${words} would move. It cannot be had back.`
+})
+async function remove(): Promise<void> {
   const done = await act(() =>
     take(
       api.DELETE('/api/prices/records/{name}/{record_id}', {
@@ -262,9 +266,15 @@ function numeric(field: Shapes['FieldOut']): boolean {
       <button v-if="open" type="button" class="btn" :disabled="busy" @click="history">
         Who changed it
       </button>
-      <button v-if="open" type="button" class="btn quiet" :disabled="busy" @click="remove">
-        Take away…
-      </button>
+      <SureButton
+        v-if="open"
+        label="Take away…"
+        :question="without"
+        act="Take it away"
+        :disabled="busy"
+        @ask="look(true)"
+        @go="remove"
+      />
       <button type="button" class="btn quiet" @click="open = null">Not now</button>
     </p>
     <MovedTables v-if="ahead" :ahead="ahead" />

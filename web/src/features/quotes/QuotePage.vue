@@ -1,18 +1,19 @@
 <script setup lang="ts">
 /** The quote desk: head with the Route, checks, lines, and the sum bar with the next step. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { onClickOutside, onKeyStroke, useEventListener } from '@vueuse/core'
+import { useQuery } from '@tanstack/vue-query'
+import { onKeyStroke, useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { Fault, api, take } from '@/api/client'
-import CheckStrip, { type Check } from '@/shared/CheckStrip.vue'
+import { useRoute } from 'vue-router'
+import { api, take } from '@/api/client'
+import CheckStrip from '@/shared/CheckStrip.vue'
 import { clock, count, day, figure, size, todayIso } from '@/shared/format'
 import LoadState from '@/shared/LoadState.vue'
-import { complain, say } from '@/shared/notices'
+import { say } from '@/shared/notices'
 import { me } from '@/shared/session'
 import SheetHead from '@/shared/SheetHead.vue'
 import StandingReasons from '@/shared/StandingReasons.vue'
 import SumBar from '@/shared/SumBar.vue'
+import SureButton from '@/shared/SureButton.vue'
 import AcceptPanel from './AcceptPanel.vue'
 import AgainFold from './AgainFold.vue'
 import HistoryPanel from './HistoryPanel.vue'
@@ -21,15 +22,16 @@ import LineGrid from './LineGrid.vue'
 import EarlierPanel from './EarlierPanel.vue'
 import DocumentTerms from './DocumentTerms.vue'
 import LimitsFold from './LimitsFold.vue'
+import MoreMenu from './MoreMenu.vue'
 import PastePanel from './PastePanel.vue'
 import ReasonPanel from './ReasonPanel.vue'
 import SolvePanel from './SolvePanel.vue'
 import CopyPanel from './CopyPanel.vue'
+import { useChecks } from './useChecks'
 import { type DeskFields, type DeskLine, newLine, useDesk } from './useDesk'
+import { useQuoteActs } from './useQuoteActs'
 
 const route = useRoute()
-const router = useRouter()
-const client = useQueryClient()
 const id = Number(route.params.id)
 const { data, error, refetch } = useQuery({
   queryKey: ['revision', id],
@@ -47,16 +49,6 @@ const panel = ref<
 /** The check whose reasons are shown. */
 const opened = ref('')
 const pasted = ref({ text: '', at: 0 })
-const more = ref<HTMLDetailsElement>()
-onClickOutside(more, () => more.value?.removeAttribute('open'))
-/** The menu closes once something in it is chosen. */
-function closeMore(event: Event): void {
-  if (event instanceof KeyboardEvent || !(event.target as HTMLElement).closest('summary')) {
-    more.value?.removeAttribute('open')
-  }
-}
-const busy = ref(false)
-
 watch(
   data,
   (quote) => {
@@ -73,80 +65,14 @@ useEventListener(window, 'beforeunload', (event: BeforeUnloadEvent) => {
 
 const draft = computed(() => data.value?.state === 'draft')
 const totals = computed(() => answer.value?.priced.totals)
-const VERDICTS: Record<string, string> = { clear: 'Clear', caution: 'Caution', halt: 'Halt' }
 const sees = computed(() => me.value?.sees_margin ?? false)
 
-const checks = computed<Check[]>(() => {
-  const a = answer.value
-  const q = data.value
-  if (!a || !q) return []
-  const standing = a.standing
-  const faulty = new Set(a.problems.flatMap((p) => p.line ?? [])).size
-  const priced = a.priced.lines.filter((line) => line.price).length
-  const found: Check[] = [
-    {
-      key: 'standing',
-      verdict: standing.verdict as Check['verdict'],
-      word: VERDICTS[standing.verdict] ?? '',
-      detail:
-        standing.overdue !== '0.00'
-          ? `Standing · ${figure(standing.overdue)} overdue`
-          : standing.limit
-            ? `Standing · ${figure(standing.after)} left after this`
-            : 'Standing · no limit set',
-    },
-    {
-      key: 'prices',
-      verdict: !a.priced.lines.length
-        ? 'none'
-        : faulty
-          ? 'halt'
-          : !draft.value || a.on === todayIso()
-            ? 'clear'
-            : 'caution',
-      word: a.priced.lines.length ? `${priced} of ${a.priced.lines.length} priced` : 'No line yet',
-      detail: faulty
-        ? `Prices · ${count(faulty, 'line')} to mend`
-        : `Prices · ${q.price_list}, as of ${day(a.on)}`,
-    },
-  ]
-  if (sees.value) {
-    const margin = a.priced.totals.margin_percent
-    const low = margin ? size(margin) < size(q.margin_floor) : false
-    found.push({
-      key: 'margin',
-      verdict: !margin ? 'none' : low ? 'caution' : 'clear',
-      word: margin ? `${figure(margin)} %` : priced ? 'Unknown' : '—',
-      detail: margin
-        ? `Margin · floor ${figure(q.margin_floor)} %`
-        : priced
-          ? 'Margin · a cost is missing'
-          : 'Margin',
-    })
-  }
-  if (a.excesses.length) {
-    const s = a.sign_off
-    const state = s?.answer === 'granted' ? 'clear' : s?.answer === 'refused' ? 'halt' : 'caution'
-    found.push({
-      key: 'limits',
-      verdict: state,
-      word: !s ? 'Sign-off needed' : (SIGNED[s.answer] ?? ''),
-      detail: `Limits · ${count(a.excesses.length, 'point')} beyond yours`,
-    })
-  }
-  found.push({
-    key: 'dates',
-    verdict: a.days_left < 0 ? 'halt' : a.days_left <= 7 ? 'caution' : 'clear',
-    word: a.days_left < 0 ? 'Lapsed' : `${count(a.days_left, 'day')} left`,
-    detail: `Dates · valid to ${day(draft.value ? fields.value.valid_until : q.valid_until)}`,
-  })
-  return found
-})
-const SIGNED: Record<string, string> = {
-  '': 'Sign-off asked',
-  granted: 'Signed off',
-  refused: 'Sign-off refused',
-}
+const checks = useChecks(
+  data,
+  answer,
+  () => (draft.value ? fields.value.valid_until : (data.value?.valid_until ?? '')),
+  () => sees.value,
+)
 const discountLabel = computed(() => {
   const p = fields.value.discount_percent
   return p ? `Discount ${figure(p)} % of ${fields.value.discount_on}` : 'Discount'
@@ -282,141 +208,18 @@ async function openIssue(): Promise<void> {
   }
   panel.value = panel.value === 'issue' ? '' : 'issue'
 }
-async function act(what: () => Promise<void>): Promise<void> {
-  busy.value = true
-  try {
-    await what()
-  } catch (problem) {
-    complain(problem)
-    if (!(problem instanceof Fault)) return
-    if (problem.code === 'prices_moved') showMoved()
-    else if (problem.status === 409) await refetch()
-  } finally {
-    busy.value = false
-  }
-}
 /** Prices moved under the draft: show today's, or for an older draft what would move. */
 function showMoved(): void {
   panel.value = ''
   if (answer.value?.on === todayIso()) desk.priceToday()
   else opened.value = 'prices'
 }
-/** Ask for, or answer, a sign-off; the desk then shows where it stands. */
-const signOff = (act_: () => Promise<unknown>) =>
-  act(async () => {
-    await desk.flush()
-    await act_()
-    await refetch()
-    void client.invalidateQueries({ queryKey: ['today'] })
-  })
-const askSignOff = (reason: string) =>
-  signOff(() =>
-    take(
-      api.POST('/api/revisions/{revision_id}/sign-off', {
-        params: { path: { revision_id: id } },
-        body: { reason },
-      }),
-    ),
-  )
-const answerSignOff = (granted: boolean, comment: string) =>
-  signOff(() =>
-    take(
-      api.POST('/api/sign-offs/{sign_off_id}', {
-        params: { path: { sign_off_id: answer.value?.sign_off?.id ?? 0 } },
-        body: { granted, comment },
-      }),
-    ),
-  )
-const decline = (reason: string) =>
-  act(async () => {
-    const told = await take(
-      api.POST('/api/quotes/{quote_id}/decline', {
-        params: { path: { quote_id: data.value?.quote_id ?? 0 } },
-        body: { reason },
-      }),
-    )
-    panel.value = ''
-    client.setQueryData(['revision', id], told)
-    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
-  })
-const keep = (name: string) =>
-  act(async () => {
-    await desk.flush()
-    await take(
-      api.POST('/api/revisions/{revision_id}/keep', {
-        params: { path: { revision_id: id } },
-        body: { name },
-      }),
-    )
-    panel.value = ''
-    void client.invalidateQueries({ queryKey: ['kept-cases'] })
-    say('Kept; it runs against every proposed change of prices.')
-  })
-const copy = (customer: number) =>
-  act(async () => {
-    const made = await take(
-      api.POST('/api/revisions/{revision_id}/copy', {
-        params: { path: { revision_id: id } },
-        body: { customer_id: customer },
-      }),
-    )
-    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
-    await router.push(`/quotes/${made.id}`)
-  })
-const issue = (followUp: string) =>
-  act(async () => {
-    await desk.flush()
-    const issued = await take(
-      api.POST('/api/revisions/{revision_id}/issue', {
-        params: { path: { revision_id: id } },
-        body: { version: desk.version(), follow_up_on: followUp },
-      }),
-    )
-    panel.value = ''
-    client.setQueryData(['revision', id], issued)
-    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
-    say(`Revision ${issued.letter} is issued; the follow-up is planned for ${day(followUp)}.`)
-  })
-const revise = () =>
-  act(async () => {
-    const made = await take(
-      api.POST('/api/quotes/{quote_id}/revise', {
-        params: { path: { quote_id: data.value?.quote_id ?? 0 } },
-      }),
-    )
-    await client.invalidateQueries({ predicate: (q) => q.queryKey[1] !== id })
-    await router.push(`/quotes/${made.id}`)
-  })
-const accept = (body: {
-  close_deal: boolean
-  buyer_reference: string
-  requested_on: string | null
-  delivery_address_id: number | null
-  take: string[]
-}) =>
-  act(async () => {
-    const order = await take(
-      api.POST('/api/revisions/{revision_id}/accept', {
-        params: { path: { revision_id: id } },
-        body: { version: desk.version(), ...body },
-      }),
-    )
-    void client.invalidateQueries()
-    await router.push(`/orders/${order.id}`)
-  })
-const discard = () =>
-  act(async () => {
-    if (!window.confirm('Throw this draft away? It cannot be had back.')) return
-    await desk.flush()
-    await take(
-      api.DELETE('/api/revisions/{revision_id}', {
-        params: { path: { revision_id: id }, query: { version: desk.version() } },
-      }),
-    )
-    localStorage.removeItem(`vivid-draft-${id}`)
-    void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'revision' })
-    await router.push(data.value?.deal_id ? `/deals/${data.value.deal_id}` : '/quotes')
-  })
+const acts = useQuoteActs(data, desk, refetch, () => (panel.value = ''), showMoved)
+const { busy } = acts
+function open(which: typeof panel.value): void {
+  if (which === 'solve') void openSolve()
+  else panel.value = which
+}
 </script>
 
 <template>
@@ -430,8 +233,9 @@ const discard = () =>
             >, {{ status }}</span
           ></template
         >
-        <template v-else-if="data.issued_at">
-          {{ day(data.issued_at) }} by {{ data.issued_by }}</template
+        <template v-else-if="data.issued_at"
+          >{{ data.state === 'issued' ? '' : ', issued' }} {{ day(data.issued_at) }} by
+          {{ data.issued_by }}</template
         >
         · {{ data.currency }} · {{ data.price_list }}
         <template #side>
@@ -498,8 +302,8 @@ const discard = () =>
             :may-sign="data.may_sign"
             :may-ask="draft && !data.may_sign"
             :busy="busy"
-            @ask="askSignOff"
-            @answer="answerSignOff"
+            @ask="acts.askSignOff"
+            @answer="acts.answerSignOff"
           />
         </template>
         <template #dates>
@@ -542,7 +346,13 @@ const discard = () =>
       <p v-if="draft" class="keys soft">
         Enter goes on · Tab next field · Alt ↓ price trail · Ctrl V pastes rows · Ctrl Z takes back
         · Ctrl Enter issues · ? shows all keys
-        <button class="btn quiet small" @click="discard">Throw the draft away…</button>
+        <SureButton
+          label="Throw the draft away…"
+          question="It cannot be had back."
+          act="Throw it away"
+          :disabled="busy"
+          @go="acts.discard"
+        />
       </p>
 
       <IssuePanel
@@ -551,14 +361,14 @@ const discard = () =>
         :payable="totals?.payable ?? ''"
         :valid-until="fields.valid_until"
         :busy="busy"
-        @issue="issue"
+        @issue="acts.issue"
         @close="panel = ''"
       />
       <AcceptPanel
         v-if="panel === 'accept'"
         :quote="data"
         :busy="busy"
-        @accept="accept"
+        @accept="acts.accept"
         @close="panel = ''"
       />
       <SolvePanel
@@ -591,7 +401,7 @@ const discard = () =>
         act="Mark as declined"
         label="Because"
         :busy="busy"
-        @go="decline"
+        @go="acts.decline"
         @close="panel = ''"
       />
       <HistoryPanel
@@ -606,34 +416,12 @@ const discard = () =>
         act="Keep it"
         label="Under the name"
         :busy="busy"
-        @go="keep"
+        @go="acts.keep"
         @close="panel = ''"
       />
-      <CopyPanel v-if="panel === 'copy'" :busy="busy" @go="copy" @close="panel = ''" />
+      <CopyPanel v-if="panel === 'copy'" :busy="busy" @go="acts.copy" @close="panel = ''" />
       <SumBar :sums="sums">
-        <details ref="more" class="more" @click="closeMore" @keydown.esc="closeMore">
-          <summary class="btn quiet">More</summary>
-          <ul>
-            <li v-if="draft"><button @click="openSolve">Solve for…</button></li>
-            <li v-if="draft">
-              <button @click="panel = 'earlier'">Lines from an earlier quote…</button>
-            </li>
-            <li><button @click="panel = 'copy'">Copy for another customer…</button></li>
-            <li v-if="data.state === 'issued' || data.state === 'lapsed'">
-              <button @click="panel = 'decline'">Declined…</button>
-            </li>
-            <li><a :href="`/api/revisions/${id}/xlsx`">Sheet (XLSX)</a></li>
-            <li><a :href="`/api/revisions/${id}/ubl`">Quotation (UBL)</a></li>
-            <li v-if="sees"><a :href="`/api/revisions/${id}/case`">Price case (JSON)</a></li>
-            <li><button @click="panel = 'history'">Who changed what</button></li>
-            <li v-if="me?.role === 'admin'">
-              <button @click="panel = 'keep'">Keep as a case…</button>
-            </li>
-            <li v-if="data.revisions.length > 1">
-              <RouterLink :to="`/quotes/${id}/compare`">Compare revisions</RouterLink>
-            </li>
-          </ul>
-        </details>
+        <MoreMenu :quote="data" :sees-margin="sees" :admin="me?.role === 'admin'" @open="open" />
         <a class="btn quiet" :href="`/api/revisions/${id}/pdf`" target="_blank" rel="noopener">{{
           draft ? 'Preview' : 'PDF'
         }}</a>
@@ -646,7 +434,7 @@ const discard = () =>
           >
         </template>
         <template v-else-if="data.newest">
-          <button class="btn" :disabled="busy" @click="revise">Revise</button>
+          <button class="btn" :disabled="busy" @click="acts.revise">Revise</button>
           <button
             v-if="data.state === 'issued'"
             class="btn step"
@@ -684,36 +472,6 @@ const discard = () =>
   gap: 8px 12px;
   align-items: center;
   margin-bottom: 8px;
-  background: var(--amber-soft);
-}
-.more {
-  position: relative;
-}
-.more summary {
-  list-style: none;
-}
-.more ul {
-  position: absolute;
-  right: 0;
-  bottom: 40px;
-  background: var(--sheet);
-  color: var(--ink);
-  border: 1px solid var(--ink);
-  border-radius: var(--radius);
-  padding: 4px;
-  min-width: 230px;
-}
-.more li > * {
-  display: block;
-  width: 100%;
-  text-align: left;
-  border: 0;
-  background: none;
-  padding: 6px 10px;
-  text-decoration: none;
-  cursor: pointer;
-}
-.more li > *:hover {
   background: var(--amber-soft);
 }
 </style>

@@ -5,19 +5,39 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
-import EmptyState from '@/shared/EmptyState.vue'
-import ExportLinks from '@/shared/ExportLinks.vue'
 import { count, day, figure } from '@/shared/format'
-import ListPages from '@/shared/ListPages.vue'
-import LoadState from '@/shared/LoadState.vue'
+import ListSheet from '@/shared/ListSheet.vue'
+import ListTools from '@/shared/ListTools.vue'
 import { me } from '@/shared/session'
 import SumBar from '@/shared/SumBar.vue'
+import { useColumns } from '@/shared/useColumns'
 import { useFilters } from '@/shared/useFilters'
 import FilePanel from './FilePanel.vue'
 
 const router = useRouter()
 const filing = ref(false)
-const { filters, values } = useFilters({ state: '', owner: '', words: '', page: '1' })
+const { filters, values } = useFilters({
+  state: '',
+  owner: '',
+  words: '',
+  since: '',
+  until: '',
+  sort: '-date',
+  page: '1',
+})
+const columns = useColumns('quotes', () => [
+  { key: 'number', label: 'Quote', sort: 'number', fixed: true, fields: 'number,letter' },
+  { key: 'customer', label: 'Customer', sort: 'customer' },
+  { key: 'deal', label: 'Deal', sort: 'deal', extra: true },
+  { key: 'state', label: 'State' },
+  { key: 'on', label: 'Date', sort: 'date' },
+  { key: 'valid_until', label: 'Valid until', sort: 'valid' },
+  { key: 'net', label: 'Net', sort: 'net', num: true },
+  { key: 'payable', label: 'Payable', sort: 'payable', num: true },
+  { key: 'currency', label: 'Currency', soft: true },
+  { key: 'order_number', label: 'Order' },
+  { key: 'owner', label: 'Rep', sort: 'owner', extra: !me.value?.leads },
+])
 type Query = NonNullable<operations['list_quotes']['parameters']['query']>
 const { data, error, refetch } = useQuery({
   queryKey: computed(() => ['quotes', values.value]),
@@ -55,6 +75,7 @@ const sums = computed(() => [
   <div class="page with-bar">
     <header class="top">
       <h1>Quotes</h1>
+      <ListTools place="quotes" :values="values" :columns="columns" />
       <span class="starts">
         <button class="btn" :aria-expanded="filing" @click="filing = !filing">From a file…</button>
         <RouterLink class="btn act" to="/customers?for=quote">New quote</RouterLink>
@@ -82,58 +103,42 @@ const sums = computed(() => [
         <option value="">The whole team</option>
         <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
       </select>
-      <ExportLinks path="/api/quotes" :values="values" />
+      <span class="span"
+        ><input v-model="filters.since.value" class="input" type="date" aria-label="From the day" />
+        to
+        <input v-model="filters.until.value" class="input" type="date" aria-label="To the day"
+      /></span>
     </div>
-    <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
-    <section v-else class="card scroll">
-      <EmptyState v-if="!data.rows.length" title="No quote matches">
+    <ListSheet
+      :id="(row) => row.revision_id"
+      v-model:sort="filters.sort.value"
+      v-model:page="filters.page.value"
+      :columns="columns.seen.value"
+      :rows="data?.rows"
+      :pages="data?.pages ?? 1"
+      :error="error"
+      :to="(row) => `/quotes/${row.revision_id}`"
+      nothing="No quote matches"
+      @again="refetch()"
+      @open="(row) => router.push(`/quotes/${row.revision_id}`)"
+    >
+      <template #nothing>
         Start one from a deal, or <RouterLink to="/customers?for=quote">for a customer</RouterLink>.
-      </EmptyState>
-      <table v-else class="list">
-        <thead>
-          <tr>
-            <th>Quote</th>
-            <th>Customer</th>
-            <th>State</th>
-            <th>Date</th>
-            <th>Valid until</th>
-            <th class="num">Net</th>
-            <th class="num">Payable</th>
-            <th />
-            <th>Order</th>
-            <th v-if="me?.leads">Rep</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="row in data.rows"
-            :key="row.revision_id"
-            class="goes"
-            @click="router.push(`/quotes/${row.revision_id}`)"
-          >
-            <td>
-              <RouterLink class="whole" :to="`/quotes/${row.revision_id}`" @click.stop
-                >{{ row.number }} {{ row.letter }}</RouterLink
-              >
-            </td>
-            <td>{{ row.customer }}</td>
-            <td>{{ STATES[row.state] }}</td>
-            <td>{{ day(row.on) }}</td>
-            <td :class="{ late: row.state === 'lapsed' }">{{ day(row.valid_until) }}</td>
-            <td class="num">{{ figure(row.net) }}</td>
-            <td class="num">{{ figure(row.payable) }}</td>
-            <td class="soft">{{ row.currency }}</td>
-            <td>
-              <RouterLink v-if="row.order_id" :to="`/orders/${row.order_id}`" @click.stop>{{
-                row.order_number
-              }}</RouterLink>
-            </td>
-            <td v-if="me?.leads">{{ row.owner }}</td>
-          </tr>
-        </tbody>
-      </table>
-      <ListPages v-model="filters.page.value" :pages="data.pages" />
-    </section>
+      </template>
+      <template #number="{ row }">{{ row.number }} {{ row.letter }}</template>
+      <template #state="{ row }">{{ STATES[row.state] }}</template>
+      <template #on="{ row }">{{ day(row.on) }}</template>
+      <template #valid_until="{ row }"
+        ><span :class="{ late: row.state === 'lapsed' }">{{ day(row.valid_until) }}</span></template
+      >
+      <template #net="{ row }">{{ figure(row.net) }}</template>
+      <template #payable="{ row }">{{ figure(row.payable) }}</template>
+      <template #order_number="{ row }"
+        ><RouterLink v-if="row.order_id" :to="`/orders/${row.order_id}`" @click.stop>{{
+          row.order_number
+        }}</RouterLink></template
+      >
+    </ListSheet>
     <SumBar :sums="sums"
       ><span class="hint">{{ data ? count(data.count, 'quote') : '' }} in this filter</span></SumBar
     >
@@ -143,8 +148,8 @@ const sums = computed(() => [
 <style scoped>
 .top {
   display: flex;
-  align-items: baseline;
-  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
 }
 .starts {
   display: flex;
@@ -154,10 +159,20 @@ const sums = computed(() => [
   margin: 10px 0;
 }
 .find {
-  width: 270px;
+  width: 230px;
 }
 .pick {
   width: auto;
+}
+.span {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  color: var(--ink-2);
+  font-size: 12px;
+}
+.span .input {
+  width: 124px;
 }
 .hint {
   color: var(--on-bar-2);

@@ -97,6 +97,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       problems: from.problems,
       excesses: from.excesses,
       sign_off: from.sign_off,
+      checks: from.checks,
       standing: from.standing,
       base_payable: from.base_payable,
       days_left: from.days_left,
@@ -107,11 +108,14 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     const kept = localStorage.getItem(storageKey())
     if (from.state === 'draft' && kept) {
       const state = JSON.parse(kept) as Kept
-      if (state.version === version) {
-        lines.value = state.lines
-        fields.value = state.fields
-        touch()
-      } else localStorage.removeItem(storageKey())
+      if (state.version === version) put(state)
+      else if (same(state, snapshot())) forget()
+      else {
+        // Somebody saved since this was typed here: both are kept, the person chooses.
+        version = state.version
+        put(state)
+        saving.value = 'stale'
+      }
     }
   }
 
@@ -144,6 +148,10 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     keepSoon()
     void ask()
   }
+  /** Let go of what this browser keeps of the draft. */
+  function forget(): void {
+    localStorage.removeItem(storageKey())
+  }
   /** Keep the draft in this browser, at the latest when the page goes. */
   function keep(): void {
     if (!dirty && !busy) return
@@ -164,7 +172,9 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       if (of > shownOf && answer.value) {
         shownOf = of
         const priced = { ...found.priced, lines: filled(answer.value, found.priced.lines) }
-        answer.value = reuse(answer.value, { ...answer.value, ...found, priced })
+        // Limits are judged by the save that follows.
+        const checks = { ...found.checks, limits: answer.value.checks.limits }
+        answer.value = reuse(answer.value, { ...answer.value, ...found, priced, checks })
       }
     } catch {
       return
@@ -230,7 +240,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       fault.value = null
       if (!dirty) {
         saving.value = 'saved'
-        localStorage.removeItem(storageKey())
+        forget()
       }
     } catch (error) {
       asOfToday ||= again
@@ -266,7 +276,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
   /** Somebody else saved: take theirs; mine can be had back with undo. */
   async function takeTheirs(): Promise<void> {
     const mine = snapshot()
-    localStorage.removeItem(storageKey())
+    forget()
     load(
       await take(
         api.GET('/api/revisions/{revision_id}', { params: { path: { revision_id: id.value } } }),
@@ -289,6 +299,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
     flush,
     saveMine,
     takeTheirs,
+    forget,
     version: () => version,
   }
 }
@@ -309,6 +320,11 @@ function emptyFields(): DeskFields {
     terms_end_of_month: '',
     contact_id: null,
   }
+}
+
+/** Whether two states of a draft say the same. */
+function same(one: State, other: State): boolean {
+  return JSON.stringify([one.lines, one.fields]) === JSON.stringify([other.lines, other.fields])
 }
 
 /** A line of goods as it starts; a heading or a note has no item. */

@@ -1,0 +1,254 @@
+"""A revision as the quote desk shows it."""
+
+from datetime import date
+from decimal import Decimal
+from typing import Any, cast
+
+from django.conf import settings
+
+from api.catalogue import ItemOut, item_out
+from api.deals import ContactOut
+from api.priced import PricedOut, ProblemOut
+from api.quote_shapes import (
+    AddressChoice,
+    Answer,
+    ChargeOut,
+    ChecksOut,
+    DeskLine,
+    ExcessOut,
+    QuoteOut,
+    RevisionMark,
+    SignOffOut,
+)
+from api.routes import route_out
+from api.shapes import sure_money, today
+from api.standing import StandingOut, standing_out
+from apps.catalogue.models import Item, TaxCategory
+from apps.catalogue.queries import rate_on, unit_names
+from apps.customers.queries import standings
+from apps.people.models import User
+from apps.prices.queries import source_names
+from apps.quotes.flows import PROBLEM_WORDS, own_revision
+from apps.quotes.models import QuoteLine, Revision
+from apps.quotes.queries import revision_state
+from apps.quotes.signing import sign_off_of
+from apps.quotes.verdicts import Checks, checks_of
+from apps.route.queries import route_of_quote
+from routecore.casefile.writer import plain
+from routecore.money import Money
+
+HIDDEN_WITHOUT_RIGHT = ("cost", "margin", "margin_percent")
+
+
+def shown(priced: dict[str, Any], person: User) -> PricedOut:
+    """The stored answer, without cost and margin for those who may not see them."""
+    if not person.sees_margin:
+        lines = [_without(line) for line in priced["lines"]]
+        priced = {**priced, "lines": lines, "totals": _without(priced["totals"])}
+    return cast("PricedOut", priced)
+
+
+def _without(part: dict[str, Any]) -> dict[str, Any]:
+    return {key: value for key, value in part.items() if key not in HIDDEN_WITHOUT_RIGHT}
+
+
+def problems_of(revision: Revision) -> list[ProblemOut]:
+    """The core's problems with words for a person."""
+    return problems_in(revision.priced)
+
+
+def problems_in(priced: dict[str, Any]) -> list[ProblemOut]:
+    """The problems of an answer, with words for a person."""
+    found = []
+    for problem in priced["problems"]:
+        facts = {name: problem.get(name) or "—" for name in ("below", "above")}
+        words = PROBLEM_WORDS[problem["code"]].format(**facts)
+        found.append(cast("ProblemOut", {**problem, "words": words}))
+    return found
+
+
+def _excesses(revision: Revision) -> list[ExcessOut]:
+    return [ExcessOut(**row) for row in revision.priced["excesses"]]
+
+
+def sign_off_out(revision: Revision) -> SignOffOut | None:
+    """The newest sign-off for the revision as it stands; None where nobody asked."""
+    row = sign_off_of(revision)
+    if row is None:
+        return None
+    return SignOffOut(
+        id=row.pk,
+        answer=row.answer,
+        reason=row.reason,
+        asked_by=row.asked_by.name,
+        asked_at=row.asked_at,
+        answered_by=row.answered_by.name if row.answered_by else "",
+        comment=row.comment,
+    )
+
+
+def _desk_line(row: QuoteLine, item: ItemOut | None) -> DeskLine:
+    return DeskLine(
+        key=row.key,
+        kind=row.kind,
+        alternative_to=row.alternative_to,
+        item=item,
+        text=row.text,
+        quantity=plain(row.quantity) or "",
+        unit=row.unit,
+        price=plain(row.typed_price),
+        price_reason=row.price_reason,
+        discount_percent=plain(row.discount_percent),
+        discount_amount=plain(row.discount_amount, 2),
+    )
+
+
+def _base_payable(revision: Revision, on: date) -> Decimal:
+    rate = revision.base_rate or rate_on(revision.currency, on)
+    money = Money(revision.payable, revision.currency)
+    return money.converted(rate, settings.BASE_CURRENCY).amount
+
+
+def _standing(revision: Revision, on: date, ordered: bool) -> tuple[StandingOut, str]:
+    """An order counts in the exposure already; a quote is added to it."""
+    customer = revision.quote.customer
+    base = _base_payable(revision, on)
+    extra = Decimal(0) if ordered else base
+    found = standings([customer], on, this_document=extra)[customer.pk]
+    return standing_out(found), sure_money(base, settings.BASE_CURRENCY)
+
+
+def quote_out(person: User, revision_id: int) -> QuoteOut:
+    """A revision as the desk shows it; a constant number of queries."""
+    on = today()
+    revision = own_revision(person, revision_id)
+    signing = sign_off_out(revision)
+    quote, names = revision.quote, unit_names()
+    rows = list(revision.lines.all())
+    items = Item.objects.filter(pk__in={row.item_id for row in rows if row.item_id})
+    shapes = {
+        item.pk: item_out(item, names)
+        for item in items.select_related("group").prefetch_related("units__unit")
+    }
+    marks = list(quote.revisions.select_related("order").defer("priced").order_by("pk"))
+    order = next((m.order for m in marks if hasattr(m, "order")), None)
+    standing, base_payable = _standing(revision, on, order is not None)
+    customer = quote.customer
+    state = (
+        "ordered"
+        if order and order.revision_id == revision.pk
+        else "declined"
+        if quote.declined_at and revision.issued_at
+        else revision_state(revision.issued_at, revision.valid_until, on)
+    )
+    return QuoteOut(
+        id=revision.pk,
+        quote_id=quote.pk,
+        version=revision.version,
+        number=quote.number,
+        letter=revision.letter,
+        state=state,
+        newest=marks[-1].pk == revision.pk,
+        on=revision.on,
+        valid_until=revision.valid_until,
+        days_left=(revision.valid_until - on).days,
+        currency=revision.currency,
+        customer_id=customer.pk,
+        customer=customer.name,
+        price_list=customer.price_list.name,
+        list_names=source_names(customer),
+        unit_names=names,
+        deal_id=quote.deal_id,
+        deal=quote.deal.title if quote.deal else "",
+        owner=quote.owner.name,
+        contact_id=quote.contact_id,
+        contacts=[ContactOut.from_orm(c) for c in customer.contacts.all()],
+        addresses=[
+            AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
+            for a in customer.addresses.order_by("kind", "pk")
+        ],
+        discount_percent=plain(revision.discount_percent),
+        discount_amount=plain(revision.discount_amount, 2),
+        buyer_reference=revision.buyer_reference,
+        message=revision.message,
+        paper=revision.paper,
+        terms_days=revision.terms_days,
+        terms_end_of_month=revision.terms_end_of_month,
+        requested_on=revision.requested_on,
+        delivery_address_id=(revision.deliver_to or {}).get("id"),
+        discount_on=revision.discount_on,
+        charges=[ChargeOut(**row) for row in revision.charges],
+        tax_categories=dict(TaxCategory.objects.values_list("code", "name")),
+        lines=[_desk_line(row, shapes.get(row.item_id or 0)) for row in rows],
+        excesses=_excesses(revision),
+        sign_off=signing,
+        checks=_checks(person, revision, state, signing, on),
+        may_sign=person.role in ("lead", "admin") and quote.owner_id != person.pk,
+        declined_at=quote.declined_at,
+        decline_reason=quote.decline_reason,
+        priced=shown(revision.priced, person),
+        problems=problems_of(revision),
+        margin_floor=str(settings.MARGIN_FLOOR_PERCENT),
+        saved_at=revision.saved_at,
+        issued_at=revision.issued_at,
+        issued_by=revision.issued_by.name if revision.issued_by else "",
+        order_id=order.pk if order else None,
+        order_number=order.number if order else "",
+        revisions=[
+            RevisionMark(
+                id=m.pk,
+                letter=m.letter,
+                issued_at=m.issued_at,
+                payable=sure_money(m.payable, m.currency),
+            )
+            for m in marks
+        ],
+        standing=standing,
+        base_payable=base_payable,
+        route=route_out(route_of_quote(quote)),
+    )
+
+
+def answer_out(person: User, row: Revision) -> Answer:
+    """What a saved draft came to, with the verdicts that hang on it."""
+    on = today()
+    standing, base_payable = _standing(row, on, ordered=False)
+    signing = sign_off_out(row)
+    return Answer(
+        id=row.pk,
+        version=row.version,
+        saved_at=row.saved_at,
+        on=row.on,
+        priced=shown(row.priced, person),
+        problems=problems_of(row),
+        excesses=_excesses(row),
+        sign_off=signing,
+        checks=_checks(person, row, "draft", signing, on),
+        standing=standing,
+        base_payable=base_payable,
+        days_left=(row.valid_until - on).days,
+    )
+
+
+def _checks(
+    person: User, row: Revision, state: str, signing: SignOffOut | None, on: date
+) -> ChecksOut:
+    found = checks_of(
+        row.priced,
+        state=state,
+        on=row.on,
+        valid_until=row.valid_until,
+        today=on,
+        answer=signing.answer if signing else None,
+    )
+    return checks_out(person, found)
+
+
+def checks_out(person: User, found: Checks) -> ChecksOut:
+    """The verdicts; without the margin's for those who may not see it."""
+    return ChecksOut(
+        prices=found.prices,
+        margin=found.margin if person.sees_margin else "none",
+        limits=found.limits,
+        dates=found.dates,
+    )
