@@ -6,6 +6,7 @@ import sys
 from playwright.sync_api import Browser, Page, sync_playwright
 
 from config.paths import ROOT
+from ops.landmarks import landmarks
 from ops.stack import of_application
 
 FOLDER = ROOT / "docs" / "screenshots"
@@ -13,13 +14,13 @@ ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background
 VIEWS = {
     "today": "/today",
     "timetable": "/timetable",
-    "customer": "/customers/2",
-    "deal": "/deals/1",
-    "quote": "/quotes/2",
+    "customer": "{customer}",
+    "deal": "{deal}",
+    "quote": "{quote}",
     "quotes": "/quotes",
-    "order": "/orders/3",
+    "order": "{order}",
     "forecast": "/forecast",
-    "compare": "/quotes/2/compare",
+    "compare": "{quote}/compare",
     "check": "/prices?customer=2&item=2&quantity=90",
 }
 
@@ -40,11 +41,11 @@ def enter(browser: Browser, url: str, scheme: str, who: str = "ilse") -> Page:
     return page
 
 
-def take(page: Page, url: str, name: str, folder: Path) -> None:
-    """One picture; the desk with its second line folded out."""
+def take(page: Page, url: str, name: str, folder: Path, *, fold: bool = False) -> None:
+    """One picture; with the second line of the desk folded out where asked."""
     page.goto(url)
     page.wait_for_load_state("networkidle")
-    if url.endswith("/quotes/2"):
+    if fold:
         page.locator("button.n").nth(1).click()
     page.wait_for_timeout(400)
     page.screenshot(path=folder / f"{name}.png")
@@ -108,17 +109,19 @@ def main() -> int:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
         page = enter(browser, stack.url, "light")
+        places = landmarks(page, stack.url)
         for name, path in VIEWS.items():
-            take(page, f"{stack.url}{path}", name, FOLDER)
+            there = stack.url + path.format(**places)
+            take(page, there, name, FOLDER, fold=name == "quote")
         take(page, stack.office_url, "backoffice", FOLDER)
         keeper = enter(browser, stack.url, "light", "admin")
         rule(keeper, f"{stack.url}/prices?part=rules", FOLDER)
         cases(keeper, f"{stack.url}/prices?part=cases", FOLDER)
         paper(keeper, f"{stack.url}/papers?paper=detailed", FOLDER)
         from_a_file(page, f"{stack.url}/quotes", FOLDER)
-        keys(page, f"{stack.url}{VIEWS['quote']}", FOLDER)
+        keys(page, stack.url + places["quote"], FOLDER)
         dark = enter(browser, stack.url, "dark")
-        take(dark, f"{stack.url}{VIEWS['quote']}", "quote-dark", FOLDER)
+        take(dark, stack.url + places["quote"], "quote-dark", FOLDER, fold=True)
         browser.close()
     return 0
 

@@ -67,7 +67,7 @@ def compare(request: HttpRequest, revision_id: PathId, other: int = 0) -> Compar
     """A revision against another of the same quote; ``other`` 0 is the one before it."""
     person = who(request)
     after = own_revision(person, revision_id)
-    marks = list(after.quote.revisions.defer("priced").order_by("pk"))
+    marks = list(after.quote.revisions.defer("priced", "case").order_by("pk"))
     earlier = [mark.pk for mark in marks if mark.pk < after.pk]
     chosen = other or (earlier[-1] if earlier else after.pk)
     if chosen not in {mark.pk for mark in marks}:

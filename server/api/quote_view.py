@@ -130,7 +130,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         item.pk: item_out(item, names)
         for item in items.select_related("group").prefetch_related("units__unit")
     }
-    marks = list(quote.revisions.select_related("order").defer("priced").order_by("pk"))
+    marks = list(quote.revisions.select_related("order").defer("priced", "case").order_by("pk"))
     order = next((m.order for m in marks if hasattr(m, "order")), None)
     standing, base_payable = _standing(revision, on, order is not None)
     customer = quote.customer

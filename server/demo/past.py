@@ -23,8 +23,9 @@ from apps.numbering.models import Series
 from apps.orders.flows import carried, order_of
 from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
 from apps.quotes.answers import freeze_line, note_answer
+from apps.quotes.casefiles import case_behind
 from apps.quotes.models import Quote, QuoteLine, Revision
-from apps.quotes.pricing import question_with
+from apps.quotes.pricing import Question, question_with
 from demo.baskets import SEASON, Buyer, Shop
 from routecore.money import Money
 from routecore.totals import PricedDocument
@@ -67,6 +68,7 @@ class _Story:
     quote: Quote = field(default_factory=Quote)
     revision: Revision = field(default_factory=Revision)
     lines: list[QuoteLine] = field(default_factory=list)
+    question: Question | None = None
     priced: PricedDocument | None = None
 
 
@@ -85,6 +87,8 @@ def make_past(invoices: list[Invoice], today: date, random: Random) -> None:
     numbers = _numbers("Q", [story.on for story in stories], today)
     for story, number in zip(stories, numbers, strict=True):
         story.quote.number = number
+        assert story.question is not None and story.priced is not None
+        story.revision.case = case_behind(story.revision, story.question, story.priced)
     _write_quotes(stories)
     _write_orders(stories, today)
 
@@ -151,7 +155,8 @@ def _tell(shop: Shop, story: _Story) -> None:
 def _price(shop: Shop, story: _Story) -> None:
     revision, prices = story.revision, story.buyer.prices
     lines = shop.basket(story.buyer, story.group)
-    story.priced = question_with(prices, revision, lines).answer()
+    question = question_with(prices, revision, lines)
+    story.question, story.priced = question, question.answer()
     note_answer(revision, story.priced, lines)
     for n, (line, result) in enumerate(zip(lines, story.priced.lines, strict=True), start=1):
         assert line.item_id is not None

@@ -6,6 +6,7 @@ import re
 from playwright.sync_api import Page, expect
 import pytest
 
+from ops.landmarks import landmarks
 from ops.stack import Stack
 from tests.browser.test_route import expect_sums, fill_line, make_deal
 
@@ -24,7 +25,7 @@ def start(page: Page, stack: Stack, title: str) -> None:
 
 
 def saved(page: Page) -> None:
-    expect(page.get_by_role("status")).to_contain_text("saved")
+    expect(page.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
 
 
 def test_pasted_rows_are_matched_and_doubtful_ones_wait(
@@ -163,7 +164,7 @@ def test_the_sheet_of_keys_opens_over_the_desk(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    page.goto(f"{stack.url}/quotes/2")
+    page.goto(stack.url + landmarks(page, stack.url)["quote"])
     page.locator("[data-cell='0:2']").click()
     page.keyboard.press("?")
     sheet = page.get_by_role("dialog", name="Keys")

@@ -96,7 +96,7 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     expect_sums(page, Discount="−52.70", Payable="3 098.76")
 
     # A closed page loses nothing.
-    expect(page.get_by_role("status")).to_contain_text("saved")
+    expect(page.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
     page.reload()
     expect(page.locator("[data-cell='0:5']")).to_have_text("5")
     expect_sums(page, Payable="3 098.76")
@@ -120,7 +120,7 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     page.locator("[data-cell='0:2']").click()
     page.keyboard.type("100")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("status")).to_contain_text("saved")
+    expect(page.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
     page.get_by_role("button", name="Issue revision B…").click()
     page.get_by_role("button", name="Issue revision B", exact=True).click()
     expect(page.get_by_role("navigation", name="The Route")).to_contain_text("A, ")
@@ -263,7 +263,7 @@ def test_two_people_on_one_draft_are_told_and_lose_nothing(
     other.locator("[data-cell='0:2']").click()
     other.keyboard.type("721")
     other.keyboard.press("Enter")
-    expect(other.get_by_role("status")).to_contain_text("saved")
+    expect(other.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
     page.locator("[data-cell='1:2']").click()
     page.keyboard.type("95")
     page.keyboard.press("Enter")
@@ -276,6 +276,49 @@ def test_two_people_on_one_draft_are_told_and_lose_nothing(
     expect(page.locator("[data-cell='1:2']")).to_have_text("95")
     other.close()
     assert all("409" in fault for fault in faults)
+    faults.clear()
+
+
+def test_a_draft_left_behind_is_not_lost_when_somebody_else_saved_since(
+    sign_in: Callable[[str], Page], stack: Stack, faults: list[str]
+) -> None:
+    page = sign_in("ilse")
+    page.goto(f"{stack.url}/quotes?state=draft&words=Hazelmoor")
+    page.get_by_role("link", name=re.compile("Q-")).first.click()
+    expect(page.locator("[data-cell='2:2']")).to_be_visible()
+    page.route("**/api/revisions/*", lambda route: route.abort())  # the road goes into the hills
+    page.locator("[data-cell='2:2']").click()
+    page.keyboard.type("14")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("status")).to_contain_text("the server does not answer")
+    address = page.url
+    page.on("dialog", lambda dialog: dialog.accept())
+    page.goto(f"{stack.url}/today")
+    page.unroute("**/api/revisions/*")
+
+    other = page.context.browser.new_context().new_page()  # type: ignore[union-attr]
+    other.goto(stack.url)
+    other.get_by_label("Name").fill("petra")
+    other.get_by_label("Password").fill("orchard-demo")
+    other.keyboard.press("Enter")
+    other.wait_for_url(f"{stack.url}/today")
+    other.goto(address)
+    other.locator("[data-cell='3:2']").click()
+    other.keyboard.type("50")
+    other.keyboard.press("Enter")
+    expect(other.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
+    other.close()
+
+    page.goto(address)
+    expect(page.get_by_role("alert")).to_contain_text("Nothing of yours is lost")
+    expect(page.locator("[data-cell='2:2']")).to_have_text("14")
+    page.reload()
+    expect(page.locator("[data-cell='2:2']")).to_have_text("14")
+    page.get_by_role("button", name="Save mine over it").click()
+    expect(page.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
+    page.reload()
+    expect(page.locator("[data-cell='2:2']")).to_have_text("14")
+    assert all("ERR_FAILED" in fault or "409" in fault for fault in faults)
     faults.clear()
 
 

@@ -65,6 +65,17 @@ def test_the_case_file_prices_to_the_same_cent(as_ilse: Caller, rich: Revision) 
     assert case["expect"]["totals"]["payable"] == "1048.92"
 
 
+def test_the_case_of_an_issued_quote_is_that_of_its_day(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    before: Any = as_ilse("get", f"revisions/{issued.pk}/case")
+    world.post.prices.update(price="99")
+    world.wire.prices.all().delete()
+    assert as_ilse("get", f"revisions/{issued.pk}/case") == before
+    again: Any = price_case(before)
+    assert again["totals"]["payable"] == issued.priced["totals"]["payable"]
+
+
 def test_the_sheet_holds_no_formula(as_ilse: Caller, rich: Revision) -> None:
     answer = as_ilse.ask("get", f"revisions/{rich.pk}/xlsx")
     sheet = load_workbook(BytesIO(answer.content)).active

@@ -121,3 +121,65 @@ def test_the_export_holds_what_the_filter_lets_through(world: World, as_ilse: Ca
     sheet = load_workbook(BytesIO(answer.content)).active
     rows = list(sheet.iter_rows(values_only=True))
     assert [row[1] for row in rows] == ["Customer", "Hazelmoor Orchards"]
+
+
+def test_the_export_has_the_columns_that_are_seen_in_their_order(
+    world: World, as_ilse: Caller
+) -> None:
+    answer = as_ilse.ask("get", "customers.csv", columns="name,number,nonsense")
+    assert answer.content.decode("utf-8-sig").splitlines() == [
+        "Customer,Number",
+        "Hazelmoor Orchards,C-1",
+    ]
+
+
+@pytest.mark.parametrize(
+    ("path", "field", "keys"),
+    [
+        ("quotes", "number", ["number", "customer", "date", "valid", "net", "payable", "deal"]),
+        ("orders", "number", ["number", "customer", "accepted", "wanted", "payable", "owner"]),
+        ("customers", "number", ["name", "number", "kind", "town", "limit", "owner"]),
+        ("deals", "id", ["decision", "amount", "customer", "title", "stage", "probability"]),
+    ],
+)
+def test_a_list_is_sorted_by_each_of_its_headings_both_ways(
+    world: World, as_ilse: Caller, path: str, field: str, keys: list[str]
+) -> None:
+    grow(world, 3)
+    for key in keys:
+        up = [row[field] for row in as_ilse("get", path, sort=key)["rows"]]
+        down = [row[field] for row in as_ilse("get", path, sort=f"-{key}")["rows"]]
+        assert sorted(up) == sorted(down)
+        assert len(set(up)) >= 3
+
+
+def test_the_dearest_comes_first_and_empty_values_last(world: World, as_ilse: Caller) -> None:
+    for name, limit in (("Low", 1000), ("None set", None), ("High", 90_000)):
+        CustomerFactory(owner=world.ilse, name=name, credit_limit=limit)
+    names = [row["name"] for row in as_ilse("get", "customers", sort="-limit")["rows"]]
+    assert names == ["High", "Hazelmoor Orchards", "Low", "None set"]
+    names = [row["name"] for row in as_ilse("get", "customers", sort="limit")["rows"]]
+    assert names == ["Low", "Hazelmoor Orchards", "High", "None set"]
+
+
+def test_a_sort_that_is_none_falls_back_to_the_usual_one(world: World, as_ilse: Caller) -> None:
+    grow(world, 2)
+    usual = as_ilse("get", "quotes")["rows"]
+    assert as_ilse("get", "quotes", sort="colour")["rows"] == usual
+    assert as_ilse.status("get", "quotes", sort="number; DROP TABLE") == 422
+
+
+def test_quotes_are_found_by_the_days_they_are_of(
+    world: World, as_ilse: Caller, drafted: Any
+) -> None:
+    day = world.today
+    counts = [
+        as_ilse("get", "quotes", **given)["count"]
+        for given in (
+            {"since": day},
+            {"since": day + timedelta(days=1)},
+            {"until": day - timedelta(days=1)},
+            {"since": day, "until": day},
+        )
+    ]
+    assert counts == [1, 0, 0, 1]

@@ -3,22 +3,29 @@
 from django.conf import settings
 
 from apps.catalogue.models import TaxCategory
-from apps.prices.queries import family_of
 from apps.quotes.models import Revision
-from apps.quotes.pricing import draft_lines, question_of
+from apps.quotes.pricing import Question, draft_lines, question_of
 from routecore.casefile.export import case_from
 from routecore.casefile.writer import Json, result_of
+from routecore.totals import PricedDocument
 
 
 def case_of(revision: Revision) -> Json:
-    """The case; its ``expect`` is what the core answers to it now."""
+    """The case of the day it was issued; of a draft, with the prices of the house now."""
+    if revision.case is not None:
+        return dict(revision.case)
     question = question_of(revision, revision.quote.customer, draft_lines(revision.lines.all()))
+    return case_behind(revision, question, question.answer())
+
+
+def case_behind(revision: Revision, question: Question, priced: PricedDocument) -> Json:
+    """The case of a question; its ``expect`` is what the core answered to it."""
     reasons = dict(TaxCategory.objects.exclude(reason="").values_list("code", "reason"))
     case = case_from(
         question.terms, question.book, question.lines, question.taxes, tax_reasons=reasons
     )
-    family = family_of(revision.quote.customer)
-    case["note"] = f"{revision.quote.number} {revision.letter}, {family[0].name}"
+    quote = revision.quote
+    case["note"] = f"{quote.number} {revision.letter}, {quote.customer.name}"
     case["discount_policy"] = settings.DISCOUNT_POLICY
-    case["expect"] = {"totals": result_of(question.answer(), reasons)["totals"]}
+    case["expect"] = {"totals": result_of(priced, reasons)["totals"]}
     return case

@@ -26,10 +26,11 @@ from apps.people.models import User
 from apps.prices.queries import limits_of
 from apps.quotes.answers import FROZEN, figures_of, freeze_line, note_answer
 from apps.quotes.buyer import buyer_of
+from apps.quotes.casefiles import case_behind
 from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
-from apps.quotes.pricing import DraftLine, draft_lines, question_of
+from apps.quotes.pricing import DraftLine, Question, draft_lines, question_of
 from apps.quotes.signing import require_sign_off
 from routecore.casefile.writer import plain
 from routecore.dates import Terms
@@ -108,6 +109,7 @@ def own_revision(who: User, revision_id: int, *, lock: bool = False) -> Revision
     rows = Revision.objects.filter(owned(who, "quote__owner")).select_related(
         "quote__customer__price_list", "quote__deal", "quote__contact", "quote__owner"
     )
+    rows = rows.defer("case")
     return (pick_locked if lock else pick)(rows, revision_id, "quote")
 
 
@@ -275,13 +277,13 @@ def _columns(position: int, line: DraftLine, names: Mapping[int, str]) -> dict[s
 
 def _note_price(
     who: User, revision: Revision, lines: Sequence[DraftLine]
-) -> tuple[PricedDocument, tuple[Excess, ...]]:
+) -> tuple[Question, PricedDocument, tuple[Excess, ...]]:
     """Price the lines and write the answer down, with what exceeds this person's limits."""
     question = question_of(revision, revision.quote.customer, lines)
     priced = question.answer()
     excesses = exceeded(priced, question.lines, limits_of(who.role))
     note_answer(revision, priced, lines, excesses)
-    return priced, excesses
+    return question, priced, excesses
 
 
 @transaction.atomic
@@ -309,7 +311,7 @@ def issue_revision(
         raise Refused("lapsed_draft", "The validity lies in the past.", path="valid_until")
     lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
     seen = figures_of(revision)
-    priced, excesses = _note_price(who, revision, draft_lines(lines))
+    question, priced, excesses = _note_price(who, revision, draft_lines(lines))
     _refuse_problems(revision, lines)
     if figures_of(revision) != seen:
         since = "this was saved" if drafted_on == today else f"{drafted_on.day} {drafted_on:%B}"
@@ -324,6 +326,7 @@ def issue_revision(
     revision.base_net = (
         Money(revision.net, revision.currency).converted(rate, settings.BASE_CURRENCY).amount
     )
+    revision.case = case_behind(revision, question, priced)
     revision.issued_by = who
     revision.issued_at = now
     revision.version += 1

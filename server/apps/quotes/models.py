@@ -37,6 +37,7 @@ class Quote(models.Model):
 class Revision(models.Model):
     """A state of a quote. ``priced`` is the core's whole answer, with the price trails.
 
+    ``case`` is, once it is issued, the price case behind it: the computation as it was that day.
     The totals repeat figures of ``priced`` for lists and sums; both are written by one flow.
     ``deliver_to`` is the delivery address as it was when it was chosen, with its ``id``.
     ``base_rate`` and ``base_net`` are in the base currency, at the rate of the issue date.
@@ -61,6 +62,7 @@ class Revision(models.Model):
     deliver_to = models.JSONField(null=True)
     buyer = models.JSONField(default=dict)
     priced = models.JSONField(default=dict)
+    case = models.JSONField(null=True)
     lines_net = amount_column(default=0)
     net = amount_column(default=0)
     tax_total = amount_column(default=0)

@@ -60,7 +60,7 @@ def quick_answer(
     """
     rows = Revision.objects.filter(owned(who, "quote__owner"), issued_at__isnull=True)
     joined = rows.select_related("quote__customer__price_list", "quote__customer__parent")
-    revision = pick(joined.defer("priced"), revision_id, "draft")
+    revision = pick(joined.defer("priced", "case"), revision_id, "draft")
     if draft.as_of_today:
         revision.on = today
     take_terms(revision, draft)

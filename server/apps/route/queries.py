@@ -58,7 +58,7 @@ def route_of_order(order: Order) -> list[Stop]:
 
 def _line(deal: Deal | None, quote: Quote | None) -> list[Stop]:
     """At most seven queries."""
-    revisions = list(quote.revisions.defer("priced").order_by("-pk")) if quote else []
+    revisions = list(quote.revisions.defer("priced", "case").order_by("-pk")) if quote else []
     order = with_progress(Order.objects.filter(revision__quote=quote)).first() if quote else None
     entry = Handover.objects.filter(order=order).first() if order else None
     stops = [_deal_stop(deal)] if deal else []

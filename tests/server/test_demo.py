@@ -1,0 +1,75 @@
+"""The demo data: loaded once, it has to add up like the real thing."""
+
+from collections.abc import Iterator
+from decimal import Decimal
+
+from django.core.management import call_command
+from django.db import transaction
+from django.db.models import F, Sum
+from django.utils import timezone
+import pytest
+from pytest_django.plugin import DjangoDbBlocker
+
+from apps.catalogue.models import ItemGroup
+from apps.deals.models import Deal
+from apps.ledger.models import Allocation, Invoice
+from apps.orders.models import Order
+from apps.orders.queries import state_of, with_progress
+from apps.quotes.models import QuoteLine, Revision
+from routecore.casefile import differences, price_case
+
+SAMPLE = 40
+
+
+@pytest.fixture(scope="module")
+def demo(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[None]:
+    """The demo data in the test database, gone again after these tests."""
+    with django_db_blocker.unblock(), transaction.atomic():
+        call_command("load_demo", verbosity=0)
+        yield
+        transaction.set_rollback(True)
+
+
+pytestmark = [pytest.mark.django_db, pytest.mark.usefixtures("demo")]
+
+
+def test_the_past_reaches_back_two_and_a_half_years_in_every_group() -> None:
+    first = Revision.objects.order_by("on")[0].on
+    assert (timezone.localdate() - first).days > 850
+    sold = QuoteLine.objects.exclude(price=None).values_list("item__group__code", flat=True)
+    assert set(sold.distinct()) == set(ItemGroup.objects.values_list("code", flat=True))
+
+
+def test_every_past_deal_is_decided_and_its_order_paid() -> None:
+    past = Deal.objects.filter(closed_at__lt=timezone.now() - timezone.timedelta(days=100))
+    outcomes = set(past.values_list("stage__outcome", flat=True))
+    assert outcomes == {"won", "lost"}
+    orders = with_progress(Order.objects.filter(deal__in=past))
+    assert {state_of(order) for order in orders} == {"paid"}
+
+
+def test_the_lines_of_an_order_and_of_its_invoice_add_up_to_their_sums() -> None:
+    orders = Order.objects.annotate(sum=Sum(F("lines__net") - F("lines__discount_share")))
+    assert orders.count() > 300
+    for order in orders:
+        charged = sum((Decimal(row["amount"]) for row in order.charges), Decimal(0))
+        assert order.sum + charged == order.net, order.number  # type: ignore[attr-defined]
+        assert order.gross + order.payable_rounding == order.payable
+    for invoice in Invoice.objects.exclude(order=None).annotate(sum=Sum("lines__net")):
+        assert invoice.sum == invoice.net, invoice.number  # type: ignore[attr-defined]
+
+
+def test_no_invoice_is_paid_beyond_what_it_comes_to() -> None:
+    paid = Allocation.objects.values("invoice").annotate(sum=Sum("amount"))
+    beyond = paid.filter(sum__gt=F("invoice__gross"))
+    assert not beyond.exists()
+
+
+def test_an_issued_quote_prices_again_from_its_case_to_what_was_offered() -> None:
+    issued = list(Revision.objects.exclude(issued_at=None).order_by("pk"))
+    for revision in issued[:: len(issued) // SAMPLE]:
+        case = revision.case
+        assert case is not None
+        again = price_case(case)
+        assert not list(differences(case["expect"], again))
+        assert not list(differences(revision.priced["totals"], again["totals"]))
