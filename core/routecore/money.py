@@ -31,33 +31,22 @@ def in_own_context(compute: Callable[P, R]) -> Callable[P, R]:
     return run
 
 
-#: Currencies whose minor unit is not 1/100 (ISO 4217, list of 2026-01-01).
-_MINOR_DIGITS = {
-    **dict.fromkeys(
-        [
-            "BIF",
-            "CLP",
-            "DJF",
-            "GNF",
-            "ISK",
-            "JPY",
-            "KMF",
-            "KRW",
-            "PYG",
-            "RWF",
-            "UGX",
-            "UYI",
-            "VND",
-            "VUV",
-            "XAF",
-            "XOF",
-            "XPF",
-        ],
-        0,
+#: The currencies in use by the decimals of their minor unit (ISO 4217, list of 2026-01-01).
+_CODES = {
+    0: ("BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF"),
+    2: (
+        "AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BMD BND BOB BOV BRL BSD BTN BWP BYN BZD "
+        "CAD CDF CHE CHF CHW CNY COP COU CRC CUP CVE CZK DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP "
+        "GEL GHS GIP GMD GTQ GYD HKD HNL HTG HUF IDR ILS INR IRR JMD KES KGS KHR KPW KYD KZT LAK "
+        "LBP LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MXV MYR MZN NAD NGN NIO "
+        "NOK NPR NZD PAB PEN PGK PHP PKR PLN QAR RON RSD RUB SAR SBD SCR SDG SEK SGD SHP SLE SOS "
+        "SRD SSP STN SVC SYP SZL THB TJS TMT TOP TRY TTD TWD TZS UAH USD USN UYU UZS VED VES WST "
+        "XAD XCD XCG YER ZAR ZMW ZWG"
     ),
-    **dict.fromkeys(["BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND"], 3),
-    **dict.fromkeys(["CLF", "UYW"], 4),
+    3: ("BHD IQD JOD KWD LYD OMR TND"),
+    4: ("CLF UYW"),
 }
+_MINOR_DIGITS = {code: digits for digits, codes in _CODES.items() for code in codes.split()}
 
 HUNDRED = Decimal(100)
 ZERO = Decimal(0)
@@ -65,16 +54,17 @@ ZERO = Decimal(0)
 
 @cache
 def minor_digits(currency: str) -> int:
-    """The number of decimals of an amount in this currency.
+    """The number of decimals of an amount in this currency; raises ``unknown_currency``.
 
     Source: ISO 4217.
 
     >>> minor_digits("EUR"), minor_digits("JPY"), minor_digits("KWD")
     (2, 0, 3)
     """
-    if len(currency) != 3 or not currency.isascii() or not currency.isupper():
+    digits = _MINOR_DIGITS.get(currency)
+    if digits is None:
         raise InvalidInput("unknown_currency", path="currency", facts={"value": currency})
-    return _MINOR_DIGITS.get(currency, 2)
+    return digits
 
 
 @cache

@@ -1,5 +1,6 @@
 """The demo's pipeline: about 25 deals, with quotes, orders and a day's work."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from decimal import Decimal
@@ -117,10 +118,12 @@ def quote_for(
 
 def draft_of(
     lines: list[tuple[str, str, str, str | None]], today: date, *, percent: str = "",
-    days: int = 30, message: str = "",
+    days: int = 30, message: str = "", kinds: Mapping[str, str] | None = None,
 ) -> Draft:  # fmt: skip
-    """What the desk would save for these lines."""
+    """What the desk would save for these lines; ``kinds`` by item code, where a line is an
+    alternative to the one above it, or an option."""
     ids = dict(Item.objects.values_list("code", "pk"))
+    kind_of = kinds or {}
     return Draft(
         lines=[
             DraftLine(
@@ -129,6 +132,8 @@ def draft_of(
                 quantity=Decimal(quantity),
                 unit=unit,
                 discount_percent=Decimal(off) if off else None,
+                kind=kind_of.get(code, "normal"),
+                alternative_to=f"demo-{n - 1}" if kind_of.get(code) == "alternative" else "",
             )
             for n, (code, quantity, unit, off) in enumerate(lines, start=1)
         ],
@@ -229,18 +234,23 @@ FROST_LINE: list[tuple[str, str, str, str | None]] = [
     ("WIR-025", "12", "RL", "2"),
     ("ANC-110", "48", "H87", None),
     ("NET-730", "6", "RL", "5"),
+    ("NET-740", "6", "RL", "5"),
     ("DRI-016", "2400", "MTR", "7.5"),
     ("DRI-F40", "1", "H87", None),
     ("TIE-100", "8", "BX", None),
     ("SRV-DAY", "2", "DAY", None),
     ("SRV-SUR", "1", "E48", "10"),
+    ("SRV-STA", "1", "E48", None),
 ]
+FIRST_OFFER = [line for line in FROST_LINE[:9] if line[0] != "NET-740"]
+#: The crystal net would do instead of the black one; the start-up visit can be had beside.
+FROST_KINDS = {"NET-740": "alternative", "SRV-STA": "optional"}
 
 
 def _quotes(today: date, now: datetime) -> None:
     """Drafts, issued quotes, one about to lapse, one with two revisions."""
     first = _issue(
-        quote_for("New frost line, north field", FROST_LINE[:8], today - timedelta(days=6)),
+        quote_for("New frost line, north field", FIRST_OFFER, today - timedelta(days=6)),
         today - timedelta(days=6),
         now - timedelta(days=6),
         follow_up=6,
@@ -251,7 +261,7 @@ def _quotes(today: date, now: datetime) -> None:
         rep,
         second.pk,
         second.version,
-        draft_of(FROST_LINE, today, percent="2", days=24),
+        draft_of(FROST_LINE, today, percent="2", days=24, kinds=FROST_KINDS),
         today=today,
     )
     _issue(

@@ -334,3 +334,8 @@ def test_a_problem_is_said_at_its_line_and_keeps_the_quote_from_being_issued(
     page.keyboard.press("Control+Enter")
     expect(page.get_by_text("Line 1 does not fit the pack")).to_be_visible()
     expect(page.get_by_role("button", name="Issue revision A", exact=True)).to_have_count(0)
+    page.get_by_role("button", name=re.compile("1 line to mend")).click()
+    page.get_by_role("button", name="Make it 2").click()
+    expect(page.locator("[data-cell='0:2']")).to_have_text("2")
+    expect(page.get_by_role("button", name=re.compile("1 of 1 priced"))).to_be_visible()
+    expect(page.get_by_role("grid")).not_to_contain_text("does not fit")

@@ -3,6 +3,7 @@
 import iso4217
 import pytest
 
+from routecore.errors import InvalidInput
 from routecore.money import minor_digits
 
 
@@ -11,3 +12,9 @@ def test_minor_units_are_those_of_iso_4217(currency: iso4217.Currency) -> None:
     if currency.exponent is None:  # metals, funds, testing: nobody quotes in these
         return
     assert minor_digits(currency.code) == currency.exponent
+
+
+@pytest.mark.parametrize("code", ["ZZZ", "EURO", "eur", "", "DEM", "XAU"])
+def test_what_nobody_quotes_in_is_no_currency(code: str) -> None:
+    with pytest.raises(InvalidInput, match="unknown_currency"):
+        minor_digits(code)

@@ -494,6 +494,7 @@ def test_a_list_that_derives_prices_a_customer(world: World, as_ilse: Caller) ->
         ("lists", {**LIST, "factor": "0"}, "factor"),
         ("lists", {**LIST, "factor": "-1"}, "factor"),
         ("lists", {**LIST, "currency": "EURO"}, "currency"),
+        ("lists", {**LIST, "currency": "ZZZ"}, "currency"),
         ("lists", {**LIST, "derives_from": "nowhere"}, "derives_from"),
         ("lists", {**LIST, "code": "base"}, "code"),
         ("taxes", {"code": "free", "name": "Free"}, "reason"),

@@ -5,15 +5,15 @@
  * Alt+↓ folds the price trail out, Ctrl+Delete takes a line away. Alt+A makes a line an alternative
  * to the one above, Alt+O an option; Alt+H and Alt+N put a heading or a note above it.
  */
-import { useQuery } from '@tanstack/vue-query'
-import { refDebounced } from '@vueuse/core'
-import { computed, nextTick, ref, shallowRef, watch } from 'vue'
-import { api, take, type Shapes } from '@/api/client'
-import { count } from '@/shared/format'
+import { computed, nextTick, ref } from 'vue'
+import type { Shapes } from '@/api/client'
+import ItemHits from './ItemHits.vue'
+import { changed, moved, numbersOf, withKind, withWords, without } from './lineActs'
 import LineRow from './LineRow.vue'
 import { readDiscount, readPrice, readQuantity } from './numbers'
 import PriceTrail from './PriceTrail.vue'
 import { type DeskLine, newLine, wordsOnly } from './useDesk'
+import { type Item, useItemSearch } from './useItemSearch'
 
 const props = defineProps<{
   lines: DeskLine[]
@@ -63,43 +63,11 @@ const problemOf = computed(
 
 // ---- looking an item up -------------------------------------------------------------------
 const words = computed(() => (editing.value && at.value.col === ITEM ? typed.value.trim() : ''))
-const asked = refDebounced(words, 60)
-const found = useQuery({
-  queryKey: computed(() => ['items', asked.value]),
-  queryFn: () =>
-    take(api.GET('/api/items', { params: { query: { words: asked.value, most: 9 } } })),
-  enabled: computed(() => asked.value.length > 0),
-  staleTime: 60_000,
-  placeholderData: (before) => before,
-})
-const hits = computed(() => (words.value ? (found.data.value ?? []) : []))
-const chosen = ref(0)
-/** Whether the hits are those of the letters that stand there now. */
-const settled = computed(
-  () => asked.value === words.value && found.isSuccess.value && !found.isPlaceholderData.value,
+const search = useItemSearch(
+  words,
+  addItems,
+  () => void nextTick(() => editor.value instanceof HTMLInputElement && editor.value.select()),
 )
-/** Enter was quicker than the answer: what to do once it is there. */
-const waiting = ref<'' | 'add' | 'mark'>('')
-function choose(act: 'add' | 'mark'): void {
-  if (words.value && !settled.value) {
-    waiting.value = act
-    return
-  }
-  waiting.value = ''
-  if (act === 'mark') mark(hits.value[chosen.value])
-  else add(hits.value[chosen.value])
-}
-watch(settled, (now) => now && waiting.value && choose(waiting.value))
-/** Items that are marked, to be taken in together. */
-const marked = shallowRef<Shapes['ItemOut'][]>([])
-function mark(item: Shapes['ItemOut'] | undefined): void {
-  if (!item) return
-  marked.value = isMarked(item)
-    ? marked.value.filter((row) => row.id !== item.id)
-    : [...marked.value, item]
-  void nextTick(() => editor.value instanceof HTMLInputElement && editor.value.select())
-}
-const isMarked = (item: Shapes['ItemOut']) => marked.value.some((row) => row.id === item.id)
 
 // ---- moving -------------------------------------------------------------------------------
 function cell(row: number, col: number): HTMLElement | null {
@@ -145,7 +113,7 @@ function edit(start?: string): void {
         }[col] ?? '')
       : '')
   wrong.value = ''
-  chosen.value = 0
+  search.anew()
   place()
   editing.value = true
   void nextTick(() => {
@@ -169,10 +137,7 @@ function place(): void {
   }
 }
 function put(row: number, change: Partial<DeskLine>): void {
-  emit(
-    'change',
-    props.lines.map((line, n) => (n === row ? { ...line, ...change } : line)),
-  )
+  emit('change', changed(props.lines, row, change))
 }
 /** Take what was typed; false where it cannot be taken and the editor stays. */
 function commit(): boolean {
@@ -214,12 +179,9 @@ function read(line: DeskLine, col: number): Partial<DeskLine> | null {
     off.discount_percent === line.discount_percent && off.discount_amount === line.discount_amount
   return same ? {} : off
 }
-/** Take the marked items in, else the chosen one; on to the quantity of the first. */
-function add(item: Shapes['ItemOut'] | undefined): void {
-  const items = marked.value.length ? marked.value : item ? [item] : []
-  if (!items.length) return
+/** Take items in; on to the quantity of the first. */
+function addItems(items: Item[]): void {
   editing.value = false
-  marked.value = []
   emit('change', [...props.lines, ...items.map((each) => newLine(each))])
   const row = props.lines.length
   void nextTick(() => {
@@ -228,42 +190,26 @@ function add(item: Shapes['ItemOut'] | undefined): void {
   })
 }
 function takeAway(row: number): void {
-  emit(
-    'change',
-    props.lines.filter((_, n) => n !== row),
-  )
+  emit('change', without(props.lines, row))
   void nextTick(() => pick(row, at.value.col))
 }
 function move(row: number, step: number): void {
-  const to = row + step
-  if (to < 0 || to >= props.lines.length || row >= props.lines.length) return
-  const next = [...props.lines]
-  const [line] = next.splice(row, 1)
-  if (line) next.splice(to, 0, line)
+  const next = moved(props.lines, row, step)
+  if (!next) return
   emit('change', next)
-  void nextTick(() => pick(to, at.value.col))
+  void nextTick(() => pick(row + step, at.value.col))
 }
 /** Put a heading or a note above a line, and write on it. */
 function addWords(row: number, kind: 'heading' | 'note'): void {
-  const next = [...props.lines]
-  next.splice(row, 0, newLine(null, kind))
-  emit('change', next)
+  emit('change', withWords(props.lines, row, kind))
   void nextTick(() => {
     pick(row, WHAT)
     void nextTick(() => edit())
   })
 }
-/** Make a line an alternative to the counted one above it, or an option; again takes it back. */
 function setKind(row: number, kind: 'alternative' | 'optional'): void {
-  const line = props.lines[row]
-  if (!line || wordsOnly(line)) return
-  if (line.kind === kind) return put(row, { kind: 'normal', alternative_to: '' })
-  const above = props.lines
-    .slice(0, row)
-    .reverse()
-    .find((l) => l.kind === 'normal')
-  if (kind === 'alternative' && !above) return
-  put(row, { kind, alternative_to: kind === 'alternative' ? (above?.key ?? '') : '' })
+  const next = withKind(props.lines, row, kind)
+  if (next) emit('change', next)
 }
 function pasted(event: ClipboardEvent): void {
   const text = event.clipboardData?.getData('text/plain') ?? ''
@@ -271,19 +217,7 @@ function pasted(event: ClipboardEvent): void {
   event.preventDefault()
   emit('paste', text, at.value.row)
 }
-const numbers = computed(() => {
-  let number = 0
-  let letter = 0
-  return props.lines.map((line) => {
-    if (wordsOnly(line)) return ''
-    if (line.kind === 'normal' || !number) {
-      number += 1
-      letter = 0
-      return String(number)
-    }
-    return `${number}${String.fromCharCode(97 + (letter++ % 26))}`
-  })
-})
+const numbers = computed(() => numbersOf(props.lines))
 function fold(key: string | undefined): void {
   if (!key) return
   const open = new Set(folded.value)
@@ -339,18 +273,17 @@ function inEditor(event: KeyboardEvent): void {
   if (event.key === 'Escape') {
     event.preventDefault()
     editing.value = false
-    marked.value = []
+    search.letGo()
     const line = props.lines[row]
     if (line && col === QUANTITY && line.quantity !== asItWas) put(row, { quantity: asItWas })
     pick(row, col)
   } else if (col === ITEM && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
     event.preventDefault()
-    const step = event.key === 'ArrowDown' ? 1 : -1
-    chosen.value = Math.min(Math.max(chosen.value + step, 0), hits.value.length - 1)
+    search.step(event.key === 'ArrowDown' ? 1 : -1)
   } else if (event.key === 'Enter' || event.key === 'Tab') {
     event.preventDefault()
     if (col === ITEM) {
-      choose(event.key === 'Enter' && event.shiftKey ? 'mark' : 'add')
+      search.choose(event.key === 'Enter' && event.shiftKey ? 'mark' : 'add')
     } else if (commit()) {
       if (event.key === 'Tab') next(event.shiftKey ? -1 : 1)
       else pick(row + 1, row + 1 >= props.lines.length ? ITEM : col)
@@ -363,8 +296,7 @@ function inEditor(event: KeyboardEvent): void {
   }
 }
 function typing(): void {
-  chosen.value = 0
-  waiting.value = ''
+  search.anew()
   const line = props.lines[at.value.row]
   if (!line || at.value.col !== QUANTITY) return
   const quantity = readQuantity(typed.value)
@@ -511,7 +443,7 @@ defineExpose({
         "
         :aria-invalid="wrong !== ''"
         :role="at.col === ITEM ? 'combobox' : undefined"
-        :aria-expanded="at.col === ITEM ? hits.length > 0 : undefined"
+        :aria-expanded="at.col === ITEM ? search.hits.value.length > 0 : undefined"
         :aria-controls="at.col === ITEM ? 'item-hits' : undefined"
         autocomplete="off"
         @input="typing"
@@ -519,31 +451,7 @@ defineExpose({
         @blur="left"
       />
       <p v-if="wrong" class="wrong" role="alert">{{ wrong }}</p>
-      <ul v-if="at.col === ITEM && words" id="item-hits" role="listbox" aria-label="Items">
-        <li
-          v-for="(hit, n) in hits"
-          :key="hit.id"
-          role="option"
-          :aria-selected="n === chosen"
-          @mousedown.prevent="$event.ctrlKey || $event.shiftKey ? mark(hit) : add(hit)"
-          @mousemove="chosen = n"
-        >
-          <span class="soft">{{ isMarked(hit) ? '✓ ' : '' }}{{ hit.code }}</span>
-          <b>{{ hit.name }}</b>
-          <span class="soft">{{ hit.group }}</span>
-        </li>
-        <li v-if="!hits.length && !found.isFetching.value" role="option" aria-selected="false">
-          No item with these letters.
-        </li>
-        <li v-if="hits.length" class="soft tip" role="presentation">
-          <span>{{ marked.length ? count(marked.length, 'item') : '' }}</span>
-          <span>{{
-            marked.length
-              ? `marked: ${marked.map((row) => row.code).join(', ')}. Enter takes them in.`
-              : 'Shift Enter marks several'
-          }}</span>
-        </li>
-      </ul>
+      <ItemHits v-if="at.col === ITEM && words" :search="search" />
     </div>
   </div>
 </template>
@@ -694,34 +602,6 @@ thead th.num {
   padding: 3px 9px;
   white-space: nowrap;
   font-size: 12px;
-}
-.editor ul {
-  position: absolute;
-  top: 100%;
-  left: 0;
-  width: 560px;
-  max-width: 92vw;
-  background: var(--sheet);
-  border: 1px solid var(--ink);
-  border-radius: 0 0 var(--radius) var(--radius);
-  padding: 4px;
-}
-.editor li {
-  display: grid;
-  grid-template-columns: 82px 1fr auto;
-  gap: 8px;
-  padding: 4px 8px;
-  border-radius: 4px;
-  cursor: pointer;
-}
-.editor li.tip {
-  font-size: 12px;
-  border-top: 1px solid var(--rule);
-  cursor: default;
-  border-radius: 0;
-}
-.editor li[aria-selected='true'] {
-  background: var(--amber-soft);
 }
 @media (max-width: 820px) {
   .grid {

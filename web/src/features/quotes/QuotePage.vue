@@ -18,12 +18,14 @@ import AcceptPanel from './AcceptPanel.vue'
 import AgainFold from './AgainFold.vue'
 import HistoryPanel from './HistoryPanel.vue'
 import IssuePanel from './IssuePanel.vue'
+import { changed } from './lineActs'
 import LineGrid from './LineGrid.vue'
 import EarlierPanel from './EarlierPanel.vue'
 import DocumentTerms from './DocumentTerms.vue'
 import LimitsFold from './LimitsFold.vue'
 import MoreMenu from './MoreMenu.vue'
 import PastePanel from './PastePanel.vue'
+import ProblemsFold from './ProblemsFold.vue'
 import ReasonPanel from './ReasonPanel.vue'
 import SolvePanel from './SolvePanel.vue'
 import CopyPanel from './CopyPanel.vue'
@@ -267,15 +269,13 @@ function open(which: typeof panel.value): void {
           <p v-if="!answer?.problems.length">
             Every line has a price from a list that holds on {{ day(answer?.on) }}.
           </p>
-          <p v-for="problem in answer?.problems" :key="(problem.line ?? '') + problem.code">
-            <button
-              class="btn small"
-              @click="grid?.goTo(lines.findIndex((line) => line.key === problem.line))"
-            >
-              Line {{ lines.findIndex((line) => line.key === problem.line) + 1 }}
-            </button>
-            {{ problem.words }}
-          </p>
+          <ProblemsFold
+            :problems="answer?.problems ?? []"
+            :lines="lines"
+            :editable="draft"
+            @go="(row) => grid?.goTo(row)"
+            @quantity="(row, quantity) => changeLines(changed(lines, row, { quantity }))"
+          />
           <AgainFold
             v-if="draft && answer && answer.on !== todayIso()"
             :revision="id"
