@@ -150,7 +150,7 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     for button, state in (("Ship", "Shipped"), ("Invoice", "Invoiced"), ("Book payment", "Paid")):
         press_in_office(page, stack, number[0], button)
         expect(page.get_by_text(state, exact=True).first).to_be_visible(timeout=SLOW)
-    paid = re.compile("Payment, PAY-B.*, 3.042.90 EUR, where we are")
+    paid = re.compile("Payment, PAY-B.*, 3.042.90 EUR, reached")
     expect(page.get_by_role("link", name=paid)).to_be_visible()
     page.goto(deal_url)
     expect(page.get_by_role("navigation", name="The Route")).to_contain_text("Won")
