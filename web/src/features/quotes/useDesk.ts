@@ -174,7 +174,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
         const priced = { ...found.priced, lines: filled(answer.value, found.priced.lines) }
         // Limits are judged by the save that follows.
         const checks = { ...found.checks, limits: answer.value.checks.limits }
-        answer.value = reuse(answer.value, { ...answer.value, ...found, priced, checks })
+        answer.value = { ...answer.value, ...found, priced, checks }
       }
     } catch {
       return
@@ -366,10 +366,24 @@ function reuse(before: Shapes['Answer'] | null, next: Shapes['Answer']): Shapes[
 
 type Line = Shapes['Answer']['priced']['lines'][number]
 
-/** Lines as an answer while typing brings them, with the rest as it was; a new line's rest is empty. */
+/**
+ * Lines as an answer while typing brings them, with the rest as it was; a new line's rest is empty.
+ * A line that did not change stays the same object, so that its row stays untouched.
+ */
 function filled(before: Shapes['Answer'], lines: Shapes['TypedLineOut'][]): Line[] {
   const known = new Map(before.priced.lines.map((line) => [line.id, line]))
-  return lines.map((line) => ({ ...(known.get(line.id) ?? EMPTY), ...line }))
+  return lines.map((line) => {
+    const old = known.get(line.id)
+    return old && holds(old, line) ? old : { ...(old ?? EMPTY), ...line }
+  })
+}
+/** Whether a line says all that the newer one says. */
+function holds(old: Line, line: Shapes['TypedLineOut']): boolean {
+  return (Object.keys(line) as (keyof Line)[]).every(
+    (key) =>
+      old[key] === line[key as 'id'] ||
+      JSON.stringify(old[key]) === JSON.stringify(line[key as 'id']),
+  )
 }
 const EMPTY = {
   source: null,
