@@ -127,15 +127,17 @@ def draft_of(
     return Draft(
         lines=[
             DraftLine(
-                key=f"demo-{n}",
+                key=f"demo-{code}",
                 item_id=ids[code],
                 quantity=Decimal(quantity),
                 unit=unit,
                 discount_percent=Decimal(off) if off else None,
                 kind=kind_of.get(code, "normal"),
-                alternative_to=f"demo-{n - 1}" if kind_of.get(code) == "alternative" else "",
+                alternative_to=f"demo-{above}" if kind_of.get(code) == "alternative" else "",
             )
-            for n, (code, quantity, unit, off) in enumerate(lines, start=1)
+            for above, (code, quantity, unit, off) in zip(
+                ["", *(line[0] for line in lines)], lines, strict=False
+            )
         ],
         valid_until=today + timedelta(days=days),
         discount_percent=Decimal(percent) if percent else None,

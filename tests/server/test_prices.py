@@ -268,6 +268,31 @@ def test_two_revisions_side_by_side(world: World, as_ilse: Caller, issued: Revis
     assert (net["before"], net["after"]) == ("861.60", "1147.27")
 
 
+def test_compared_lines_are_of_the_same_item_whatever_their_keys(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    made = as_ilse("post", f"quotes/{issued.quote_id}/revise")
+    [post, wire] = [
+        {"item_id": line["item"]["id"], **{name: line[name] for name in ("quantity", "unit")}}
+        for line in made["lines"]
+    ]
+    lines = [{**wire, "key": "a"}, {**post, "key": "fresh"}, {**post, "key": "again"}]
+    body = {"version": made["version"], "valid_until": made["valid_until"], "lines": lines}
+    assert as_ilse.status("put", f"revisions/{made['id']}", body) == 200
+    found = as_ilse("get", f"revisions/{made['id']}/compare")["lines"]
+    assert [(line["text"].split()[0], line["change"]) for line in found] == [
+        ("WIRE-2", "changed"),
+        ("POST-25", "changed"),
+        ("POST-25", "new"),
+    ]
+    quantities = [next(p for p in line["pairs"] if p["name"] == "quantity") for line in found]
+    assert [(p["before"], p["after"]) for p in quantities] == [
+        ("3", "3"),
+        ("20", "20"),
+        (None, "20"),
+    ]
+
+
 def test_pricing_again_shows_what_would_move_and_changes_nothing(
     world: World, as_ilse: Caller, drafted: Revision, snapshot: Any
 ) -> None:

@@ -47,7 +47,7 @@ class Comparison:
 
 
 def compare_revisions(before: Revision, after: Revision) -> Comparison:
-    """Two revisions of a quote; lines are matched by their keys, which revisions keep."""
+    """Two revisions of a quote; lines are matched by their keys, which revisions keep, else by item."""
     return Comparison(
         lines=_line_pairs(_lines(before), _lines(after)),
         sums=_sum_pairs(before.priced, after.priced),
@@ -82,6 +82,7 @@ def _fields(
         line = answers.get(row.key, {})
         quantity = None if row.quantity is None else f"{row.quantity.normalize():f}"
         found[row.key] = {
+            "item": row.item.code if row.item else "",
             "text": f"{row.item.code} {row.text}" if row.item else row.text,
             "quantity": quantity,
             "unit": row.unit,
@@ -96,10 +97,12 @@ def _fields(
 def _line_pairs(
     before: dict[str, dict[str, str | None]], after: dict[str, dict[str, str | None]]
 ) -> tuple[LinePair, ...]:
-    keys = [*after, *(key for key in before if key not in after)]
+    twins = _twins(before, after)
+    taken = set(twins.values())
+    sides = [(key, before.get(twins.get(key, ""), {}), row) for key, row in after.items()]
+    sides += [(key, row, {}) for key, row in before.items() if key not in taken]
     found = []
-    for key in keys:
-        one, other = before.get(key, {}), after.get(key, {})
+    for key, one, other in sides:
         pairs = tuple(
             Pair(name=name, before=one.get(name), after=other.get(name)) for name in LINE_FIELDS
         )
@@ -108,6 +111,27 @@ def _line_pairs(
         text = other.get("text") or one.get("text") or ""
         found.append(LinePair(key=key, text=text, change=change, pairs=pairs))
     return tuple(found)
+
+
+def _twins(
+    before: dict[str, dict[str, str | None]], after: dict[str, dict[str, str | None]]
+) -> dict[str, str]:
+    """For later keys the earlier one: the same with the same item, else the first left of the item.
+
+    A line whose item was changed is one gone and one new.
+    """
+    found = {
+        key: key
+        for key, row in after.items()
+        if key in before and before[key]["item"] == row["item"]
+    }
+    left = {key: row["item"] for key, row in before.items() if key not in found and row["item"]}
+    for key, row in after.items():
+        twin = next((other for other, item in left.items() if item == row["item"]), None)
+        if key not in found and twin is not None:
+            found[key] = twin
+            del left[twin]
+    return found
 
 
 def _sum_pairs(before: Mapping[str, Any], after: Mapping[str, Any]) -> tuple[Pair, ...]:

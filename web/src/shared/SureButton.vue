@@ -10,6 +10,7 @@ withDefaults(
     act: string
     leave?: string
     disabled?: boolean
+    large?: boolean
   }>(),
   { leave: 'Keep it' },
 )
@@ -46,7 +47,8 @@ onKeyStroke('Escape', () => asking.value && shut())
     v-else
     ref="first"
     type="button"
-    class="btn quiet small"
+    class="btn quiet"
+    :class="{ small: !large }"
     :disabled="disabled"
     @click="ask"
   >

@@ -173,6 +173,10 @@ function send(keep: boolean): Promise<boolean> {
     )
   })
 }
+/** The fields that say something on this page; the others would only widen it. */
+const told = computed(() =>
+  props.kind.fields.filter((f) => data.value?.rows.some((row) => row.values[f.name])),
+)
 function numeric(field: Shapes['FieldOut']): boolean {
   return field.kind === 'decimal' || field.kind === 'told'
 }
@@ -269,6 +273,7 @@ function numeric(field: Shapes['FieldOut']): boolean {
       <SureButton
         v-if="open"
         label="Take away…"
+        large
         :question="without"
         act="Take it away"
         :disabled="busy"
@@ -292,16 +297,16 @@ function numeric(field: Shapes['FieldOut']): boolean {
     <table v-else class="list">
       <thead>
         <tr>
-          <th v-for="f in kind.fields" :key="f.name" :class="{ num: numeric(f) }">{{ f.label }}</th>
-          <th v-if="keeps" />
+          <th v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">{{ f.label }}</th>
+          <th v-if="keeps" class="end" />
         </tr>
       </thead>
       <tbody>
         <tr v-for="row in data.rows" :key="row.id" :class="{ now: row.id === open }">
-          <td v-for="f in kind.fields" :key="f.name" :class="{ num: numeric(f) }">
+          <td v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">
             {{ numeric(f) ? figure(row.values[f.name]) : row.values[f.name] }}
           </td>
-          <td v-if="keeps">
+          <td v-if="keeps" class="end">
             <button class="btn small" @click="edit(row)">Change</button>
           </td>
         </tr>
@@ -330,6 +335,14 @@ function numeric(field: Shapes['FieldOut']): boolean {
 .faults {
   max-height: 200px;
   overflow: auto;
+}
+.end {
+  position: sticky;
+  right: 0;
+  background: var(--sheet);
+}
+.now .end {
+  background: var(--amber-soft);
 }
 .wide {
   grid-column: span 2;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Before and after: a row a line, then sums and terms; what differs is marked. */
 import type { Shapes } from '@/api/client'
-import { figure } from '@/shared/format'
+import { day, figure } from '@/shared/format'
 
 defineProps<{ data: Shapes['ComparisonOut'] }>()
 const NAMES: Record<string, string> = {
@@ -12,6 +12,10 @@ const NAMES: Record<string, string> = {
   tax_total: 'Tax',
   payable_rounding: 'Rounding',
   payable: 'Payable',
+}
+/** A term as read: days as days. */
+function said(term: string | null): string {
+  return term && /^\d{4}-\d\d-\d\d$/.test(term) ? day(term) : term || '—'
 }
 const CHANGES: Record<string, string> = { new: 'new', gone: 'gone', changed: 'changed', same: '' }
 const SHOWN = ['quantity', 'price', 'discount', 'net']
@@ -73,8 +77,8 @@ function differs(pair: Shapes['PairOut'] | undefined): boolean {
         <tbody>
           <tr v-for="pair in data.terms" :key="pair.name">
             <td>{{ pair.name }}</td>
-            <td class="soft">{{ pair.before || '—' }}</td>
-            <td :class="{ moved: differs(pair) }">{{ pair.after || '—' }}</td>
+            <td class="soft">{{ said(pair.before) }}</td>
+            <td :class="{ moved: differs(pair) }">{{ said(pair.after) }}</td>
           </tr>
         </tbody>
       </table>
