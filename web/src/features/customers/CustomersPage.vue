@@ -117,6 +117,7 @@ async function open(id: number): Promise<void> {
 <style scoped>
 .top {
   display: flex;
+  flex-wrap: wrap;
   gap: 14px;
   align-items: center;
 }

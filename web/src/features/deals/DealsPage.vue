@@ -155,6 +155,7 @@ onKeyStroke('t', (event) => {
 <style scoped>
 .top {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
   gap: 12px;
 }

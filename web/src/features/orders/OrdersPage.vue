@@ -126,6 +126,7 @@ const sums = computed(() => [
 <style scoped>
 .top {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
 }
 .chips {

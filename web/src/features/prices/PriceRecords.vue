@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { api, Fault, take, type Shapes } from '@/api/client'
 import { work } from '@/api/streams'
 import EmptyState from '@/shared/EmptyState.vue'
-import { count, figure, moment, todayIso } from '@/shared/format'
+import { count, day, figure, moment, todayIso } from '@/shared/format'
 import ExportLinks from '@/shared/ExportLinks.vue'
 import ListPages from '@/shared/ListPages.vue'
 import LoadState from '@/shared/LoadState.vue'
@@ -126,6 +126,12 @@ const without = computed(() => {
   const words = `${count(moved.length, 'open quote')} and ${count(cases.length, 'kept case')}`
   return `${words} would move. It cannot be had back.`
 })
+/** Counts what was refused: the question is closed then. */
+const refused = ref(0)
+async function lookGone(): Promise<void> {
+  ahead.value = null
+  if (!(await look(true))) refused.value += 1
+}
 async function remove(): Promise<void> {
   const done = await act(() =>
     take(
@@ -177,6 +183,10 @@ function send(keep: boolean): Promise<boolean> {
 const told = computed(() =>
   props.kind.fields.filter((f) => data.value?.rows.some((row) => row.values[f.name])),
 )
+function shown(field: Shapes['FieldOut'], value: string | null | undefined): string {
+  if (numeric(field)) return figure(value)
+  return field.kind === 'date' ? day(value) : (value ?? '')
+}
 function numeric(field: Shapes['FieldOut']): boolean {
   return field.kind === 'decimal' || field.kind === 'told'
 }
@@ -272,12 +282,13 @@ function numeric(field: Shapes['FieldOut']): boolean {
       </button>
       <SureButton
         v-if="open"
+        :key="refused"
         label="Take away…"
         large
         :question="without"
         act="Take it away"
         :disabled="busy"
-        @ask="look(true)"
+        @ask="lookGone"
         @go="remove"
       />
       <button type="button" class="btn quiet" @click="open = null">Not now</button>
@@ -304,7 +315,7 @@ function numeric(field: Shapes['FieldOut']): boolean {
       <tbody>
         <tr v-for="row in data.rows" :key="row.id" :class="{ now: row.id === open }">
           <td v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">
-            {{ numeric(f) ? figure(row.values[f.name]) : row.values[f.name] }}
+            {{ shown(f, row.values[f.name]) }}
           </td>
           <td v-if="keeps" class="end">
             <button class="btn small" @click="edit(row)">Change</button>

@@ -23,6 +23,13 @@ const SHOWN = ['quantity', 'price', 'discount', 'net']
 function of(line: Shapes['LinePairOut'], name: string): Shapes['PairOut'] | undefined {
   return line.pairs.find((pair) => pair.name === name)
 }
+/** What does not count in the sums stands in brackets, as on the desk. */
+const BESIDE: Record<string, string> = { alternative: 'instead: ', optional: 'option: ' }
+function worth(line: Shapes['LinePairOut'], name: string, side: 'before' | 'after'): string {
+  const text = figure(of(line, name)?.[side])
+  const beside = (of(line, 'kind')?.[side] ?? '') in BESIDE
+  return name === 'net' && beside ? `(${text})` : text
+}
 function differs(pair: Shapes['PairOut'] | undefined): boolean {
   return !!pair && pair.before !== pair.after
 }
@@ -43,12 +50,12 @@ function differs(pair: Shapes['PairOut'] | undefined): boolean {
       </thead>
       <tbody>
         <tr v-for="line in data.lines" :key="line.key" :class="line.change">
-          <td>{{ line.text }}</td>
+          <td>{{ BESIDE[of(line, 'kind')?.after ?? ''] }}{{ line.text }}</td>
           <td class="soft">{{ CHANGES[line.change] }}</td>
           <template v-for="name in SHOWN" :key="name">
-            <td class="num soft">{{ figure(of(line, name)?.before) }}</td>
+            <td class="num soft">{{ worth(line, name, 'before') }}</td>
             <td class="num after" :class="{ moved: differs(of(line, name)) }">
-              {{ figure(of(line, name)?.after) }}
+              {{ worth(line, name, 'after') }}
             </td>
           </template>
         </tr>

@@ -148,6 +148,7 @@ const sums = computed(() => [
 <style scoped>
 .top {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
   gap: 12px;
 }
