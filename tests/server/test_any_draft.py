@@ -86,7 +86,7 @@ def sums_hold(answer: dict[str, Any]) -> None:
 
 @pytest.mark.django_db
 @settings(
-    max_examples=60,
+    max_examples=40,
     deadline=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )

@@ -328,6 +328,9 @@ function numeric(field: Shapes['FieldOut']): boolean {
 </template>
 
 <style scoped>
+.scroll .list :is(td, th) {
+  padding-inline: 4px;
+}
 .tools {
   margin-bottom: 10px;
 }

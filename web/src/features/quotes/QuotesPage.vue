@@ -88,7 +88,7 @@ const sums = computed(() => [
         class="input find"
         type="search"
         aria-label="Find by number, customer or deal"
-        placeholder="Find by number, customer or deal"
+        placeholder="Number, customer or deal"
       />
       <button
         v-for="(name, key) in STATES"
