@@ -1,35 +1,43 @@
 """Money: amounts, their currency, and the few places where they are rounded.
 
 Rounding is half away from zero ("commercial"), to the currency's minor unit after ISO 4217.
-Whatever decimal context the caller has set, nothing here depends on it: functions pass their own,
-or run ``in_own_context``.
+Whatever decimal context the caller has set, nothing here depends on it: see ``routecore.exact``.
 """
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from decimal import ROUND_DOWN, ROUND_HALF_UP, Context, Decimal, localcontext
-from functools import cache, wraps
-from typing import ParamSpec, TypeVar
+from decimal import ROUND_HALF_UP, Decimal
+from functools import cache
 
 from routecore.errors import InvalidInput
+from routecore.exact import (
+    CONTEXT,
+    EXACT,
+    HUNDRED,
+    ONE,
+    ZERO,
+    amount_of,
+    in_own_context,
+    nearest,
+    units_of,
+)
 
-#: Wide enough for an 18-digit amount times a 12-digit price, divided, without loss.
-CONTEXT = Context(prec=50, rounding=ROUND_HALF_UP)
-
-P = ParamSpec("P")
-R = TypeVar("R")
-
-
-def in_own_context(compute: Callable[P, R]) -> Callable[P, R]:
-    """A function whose plain ``+ - * /`` are computed in our context, not in the caller's."""
-
-    @wraps(compute)
-    def run(*args: P.args, **kwargs: P.kwargs) -> R:
-        with localcontext(CONTEXT):
-            return compute(*args, **kwargs)
-
-    return run
-
+__all__ = [
+    "CONTEXT",
+    "HUNDRED",
+    "ONE",
+    "ZERO",
+    "Money",
+    "in_own_context",
+    "minor_digits",
+    "minor_unit",
+    "percent_of",
+    "round_amount",
+    "round_to_step",
+    "split_amount",
+    "split_units",
+    "sum_of",
+]
 
 #: The currencies in use by the decimals of their minor unit (ISO 4217, list of 2026-01-01).
 _CODES = {
@@ -47,9 +55,6 @@ _CODES = {
     4: ("CLF UYW"),
 }
 _MINOR_DIGITS = {code: digits for digits, codes in _CODES.items() for code in codes.split()}
-
-HUNDRED = Decimal(100)
-ZERO = Decimal(0)
 
 
 @cache
@@ -74,7 +79,7 @@ def minor_unit(currency: str) -> Decimal:
     >>> minor_unit("EUR")
     Decimal('0.01')
     """
-    return Decimal(1).scaleb(-minor_digits(currency))
+    return ONE.scaleb(-minor_digits(currency), EXACT)
 
 
 def round_amount(value: Decimal, currency: str) -> Decimal:
@@ -94,50 +99,60 @@ def round_to_step(value: Decimal, step: Decimal) -> Decimal:
     """
     if step <= 0:
         raise InvalidInput("not_positive", facts={"value": step})
-    steps = CONTEXT.divide(value, step).quantize(Decimal(1), ROUND_HALF_UP, CONTEXT)
-    return CONTEXT.multiply(steps, step)
+    return EXACT.multiply(nearest(value, step, ONE), step)
 
 
 def percent_of(value: Decimal, percent: Decimal) -> Decimal:
-    """``percent`` % of a value, unrounded."""
-    return CONTEXT.divide(CONTEXT.multiply(value, percent), HUNDRED)
+    """``percent`` % of a value, exactly."""
+    return EXACT.multiply(value, percent).scaleb(-2, EXACT)
+
+
+def split_units(total: int, weights: Sequence[int]) -> list[int]:
+    """Whole parts of ``total`` in proportion to ``weights``, which add up to it exactly.
+
+    Largest remainder, ties by order. Weights are not negative; where all are zero, the first part
+    takes the whole. The work is one sort.
+
+    Source: Hamilton's method (see ``tests/reference/test_apportionment.py``).
+
+    >>> split_units(100, [100, 1000, 400])
+    [7, 67, 26]
+    """
+    whole = sum(weights)
+    if not whole:
+        return [total, *[0] * (len(weights) - 1)] if weights else []
+    size, sign = (total, 1) if total >= 0 else (-total, -1)
+    parts = [size * weight // whole for weight in weights]
+    missing = size - sum(parts)
+    if missing:
+        left = [-(size * weight % whole) for weight in weights]
+        for n in sorted(range(len(parts)), key=left.__getitem__)[:missing]:
+            parts[n] += 1
+    return parts if sign > 0 else [-part for part in parts]
 
 
 @in_own_context
 def split_amount(total: Decimal, weights: Sequence[Decimal], currency: str) -> list[Decimal]:
     """Parts of ``total`` in proportion to ``weights``, which add up to it exactly.
 
-    Largest remainder, ties by order. Weights are not negative; where all are zero, the first part
-    takes the whole. ``total`` is in whole minor units.
-
-    Source: Hamilton's method (see ``tests/reference/test_apportionment.py``).
+    As ``split_units``; ``total`` is in whole minor units, weights may have any decimals.
 
     >>> split_amount(Decimal("10.00"), [Decimal(1), Decimal(1), Decimal(1)], "EUR")
     [Decimal('3.34'), Decimal('3.33'), Decimal('3.33')]
     """
-    if not weights:
-        return []
     if any(weight < 0 for weight in weights):
         raise InvalidInput("negative_weight")
-    unit = minor_unit(currency)
-    whole = sum_of(weights)
-    if not whole:
-        return [total, *[ZERO.quantize(unit)] * (len(weights) - 1)]
-    exact = [CONTEXT.divide(CONTEXT.multiply(total, weight), whole) for weight in weights]
-    parts = [share.quantize(unit, ROUND_DOWN, CONTEXT) for share in exact]
-    missing = int(CONTEXT.divide(CONTEXT.subtract(total, sum_of(parts)), unit))
-    step = unit if missing > 0 else -unit
-    by_remainder = sorted(range(len(parts)), key=lambda n: (-abs(exact[n] - parts[n]), n))
-    for n in by_remainder[: abs(missing)]:
-        parts[n] += step
-    return parts
+    digits = minor_digits(currency)
+    finest = max((-int(w.as_tuple().exponent) for w in weights), default=0)
+    whole = [int(weight.scaleb(max(finest, 0))) for weight in weights]
+    return [amount_of(part, digits) for part in split_units(units_of(total, digits), whole)]
 
 
 def sum_of(values: Iterable[Decimal]) -> Decimal:
     """The exact sum."""
     total = ZERO
     for value in values:
-        total = CONTEXT.add(total, value)
+        total = EXACT.add(total, value)
     return total
 
 
@@ -164,7 +179,7 @@ class Money:
             raise InvalidInput(
                 "currencies_mixed", facts={"one": self.currency, "other": other.currency}
             )
-        return Money(CONTEXT.add(self.amount, other.amount), self.currency)
+        return Money(EXACT.add(self.amount, other.amount), self.currency)
 
     def converted(self, rate: Decimal, currency: str) -> "Money":
         """This money in another currency at ``rate`` (units of it per unit of ours), rounded.
@@ -174,4 +189,4 @@ class Money:
         """
         if rate <= 0:
             raise InvalidInput("not_positive", path="rate", facts={"value": rate})
-        return Money(round_amount(CONTEXT.multiply(self.amount, rate), currency), currency)
+        return Money(round_amount(EXACT.multiply(self.amount, rate), currency), currency)

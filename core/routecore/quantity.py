@@ -1,15 +1,22 @@
 """Units of an item, and the quantities that may be ordered of it.
 
 Unit codes are those of UN/ECE Recommendation 20 (units) and 21 (packages, as ``X`` + code or the
-trade's short form). Factors are exact and lead to the item's base unit: 1 roll = 100 m.
+trade's short form). Factors are exact and lead to the item's base unit: 1 roll = 100 m. A quantity
+is known in base units, exactly; two quantities are compared there, by multiplying, and nothing is
+divided before the one rounding at the end.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from decimal import ROUND_CEILING, ROUND_FLOOR, Decimal
+from decimal import Decimal
+from functools import lru_cache
+from math import gcd
 
 from routecore.errors import InvalidInput
-from routecore.money import CONTEXT
+from routecore.exact import CONTEXT, EXACT, MILLION, ONE, Ratio, least_whole
+
+#: The greatest quantity that can be typed: 15 digits before the point, in millionths.
+MOST = 10**15 * MILLION
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -17,7 +24,7 @@ class Units:
     """The base unit of an item and what one of each other unit holds of it.
 
     >>> wire = Units(base="MTR", factors={"RL": Decimal(100)})
-    >>> wire.convert(Decimal(3), "RL", "MTR")
+    >>> wire.in_base(Decimal(3), "RL")
     Decimal('300')
     """
 
@@ -28,13 +35,13 @@ class Units:
         for unit, factor in self.factors.items():
             if factor <= 0:
                 raise InvalidInput("not_positive", path=f"units.{unit}", facts={"value": factor})
-        if self.factors.get(self.base, Decimal(1)) != 1:
+        if self.factors.get(self.base, ONE) != 1:
             raise InvalidInput("base_unit_factor", path=f"units.{self.base}")
 
     def factor(self, unit: str) -> Decimal:
         """How many base units one ``unit`` holds; raises ``InvalidInput`` for a foreign unit."""
         if unit == self.base:
-            return Decimal(1)
+            return ONE
         if unit not in self.factors:
             raise InvalidInput("unknown_unit", path="unit", facts={"unit": unit})
         return self.factors[unit]
@@ -43,24 +50,92 @@ class Units:
         """Whether the item can be counted in this unit."""
         return unit == self.base or unit in self.factors
 
+    def in_base(self, quantity: Decimal, unit: str) -> Decimal:
+        """The quantity in base units, exactly."""
+        return quantity if unit == self.base else EXACT.multiply(quantity, self.factor(unit))
+
     def convert(self, quantity: Decimal, unit: str, to: str) -> Decimal:
-        """The same quantity in another unit; exact unless the factors do not divide."""
+        """The quantity in another unit, to be shown: where the factors do not divide, it is cut
+        after a hundred digits. What is decided or priced is compared in base units instead."""
         if unit == to:
             return quantity
-        base = CONTEXT.multiply(quantity, self.factor(unit))
-        return CONTEXT.divide(base, self.factor(to))
+        return CONTEXT.divide(self.in_base(quantity, unit), self.factor(to))
+
+
+@dataclass(frozen=True, slots=True)
+class Typeable:
+    """The quantities of a unit that can be ordered and typed: whole ``step``s from ``least`` on.
+
+    Counted in millionths of the unit, because six decimals can be typed. A step holds whole packs;
+    where the item has none, it is one whole unit. ``factor`` is what one unit holds.
+
+    >>> boxes = typeable(Decimal(7), None, Decimal(24))  # boxes of 7, in packs of 24
+    >>> boxes.holding(Ratio(Decimal(30)))
+    Decimal('24')
+    """
+
+    step: int
+    least: int
+    factor: Decimal
+
+    def holding(self, base: Ratio) -> Decimal | None:
+        """The least that holds so many base units; None where nobody could type it."""
+        under = EXACT.multiply(base.under, self.factor)
+        return self._typed(least_whole(EXACT.multiply(base.top, Decimal(MILLION)), under))
+
+    def after(self, quantity: Decimal) -> Decimal | None:
+        """The least that is greater than a quantity of this unit."""
+        return self._typed(int(quantity.scaleb(6, EXACT)) + 1)
+
+    def before(self, quantity: Decimal) -> Decimal | None:
+        """The greatest that is less than a quantity of this unit."""
+        millionths = -least_whole(quantity.scaleb(6, EXACT).copy_negate(), ONE)
+        below = (millionths - (millionths == quantity.scaleb(6, EXACT))) // self.step * self.step
+        return _decimal(below) if below >= max(self.least, 1) else None
+
+    def within(self, base: Decimal) -> Decimal | None:
+        """The greatest that so many base units hold, whatever the least; None where it is nothing."""
+        millionths = EXACT.divide_int(EXACT.multiply(base, Decimal(MILLION)), self.factor)
+        covered = int(millionths) // self.step * self.step
+        return _decimal(covered) if covered > 0 else None
+
+    def _typed(self, millionths: int) -> Decimal | None:
+        typed = max(-(-millionths // self.step) * self.step, self.least)
+        return _decimal(typed) if typed <= MOST else None
+
+
+def _decimal(millionths: int) -> Decimal:
+    whole, rest = divmod(millionths, MILLION)
+    return Decimal(millionths).scaleb(-6, EXACT) if rest else Decimal(whole)
+
+
+@lru_cache(maxsize=10_000)
+def typeable(factor: Decimal, minimum: Decimal | None, pack: Decimal | None) -> Typeable:
+    """What can be typed of a unit; ``minimum`` and ``pack`` count in the base unit."""
+    step = MILLION
+    if pack:
+        (held, under), (wanted, over) = factor.as_integer_ratio(), pack.as_integer_ratio()
+        # The least x with x/10^6 × factor = a whole number of packs.
+        packs = wanted * under * MILLION
+        step = packs // gcd(held * over, packs)
+    least = step
+    if minimum is not None and minimum > 0:
+        wanted_least = least_whole(EXACT.multiply(minimum, Decimal(MILLION)), factor)
+        least = max(-(-wanted_least // step) * step, step)
+    return Typeable(step, least, factor)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class QuantityFault:
     """A quantity that breaks the minimum or the pack, with the nearest that would do.
 
-    ``below`` is None where nothing smaller is valid. Both are in the asked unit.
+    Both are in the asked unit, and can be typed; None where nothing smaller, or nothing that can be
+    typed, is valid.
     """
 
     code: str
     below: Decimal | None
-    above: Decimal
+    above: Decimal | None
 
 
 def check_quantity(
@@ -71,42 +146,13 @@ def check_quantity(
     >>> check_quantity(Decimal(50), unit_factor=Decimal(1), minimum=None, multiple=Decimal(24))
     QuantityFault(code='not_a_multiple', below=Decimal('48'), above=Decimal('72'))
     """
-    base = CONTEXT.multiply(quantity, unit_factor)
-    step = multiple or Decimal(0)
-    least = _up(minimum or step, step)
-    if minimum is not None and base < minimum:
-        return QuantityFault(
-            code="below_minimum", below=None, above=CONTEXT.divide(least, unit_factor)
-        )
-    if not step or not CONTEXT.remainder(base, step):
+    base = EXACT.multiply(quantity, unit_factor)
+    below_minimum = minimum is not None and base < minimum
+    if not below_minimum and (not multiple or not EXACT.remainder(base, multiple)):
         return None
-    below = CONTEXT.multiply(CONTEXT.divide(base, step).to_integral_value(ROUND_FLOOR), step)
+    grid = typeable(unit_factor, minimum, multiple or None)
     return QuantityFault(
-        code="not_a_multiple",
-        below=CONTEXT.divide(below, unit_factor) if below >= least and below > 0 else None,
-        above=CONTEXT.divide(_up(base, step), unit_factor),
+        code="below_minimum" if below_minimum else "not_a_multiple",
+        below=None if below_minimum else grid.before(quantity),
+        above=grid.after(quantity),
     )
-
-
-def reach(
-    target: Decimal,
-    *,
-    unit_factor: Decimal,
-    minimum: Decimal | None = None,
-    multiple: Decimal | None = None,
-) -> Decimal:
-    """The least orderable quantity, in the asked unit, that holds ``target`` base units.
-
-    Where no pack multiple is set, whole units of the asked unit.
-
-    >>> reach(Decimal(100), unit_factor=Decimal(1), multiple=Decimal(24))
-    Decimal('120')
-    """
-    wanted = max(target, minimum or target)
-    return CONTEXT.divide(_up(wanted, multiple or unit_factor), unit_factor)
-
-
-def _up(value: Decimal, step: Decimal) -> Decimal:
-    if not step:
-        return value
-    return CONTEXT.multiply(CONTEXT.divide(value, step).to_integral_value(ROUND_CEILING), step)

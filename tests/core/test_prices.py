@@ -6,15 +6,19 @@ from hypothesis import strategies as st
 import pytest
 
 from routecore.errors import InvalidInput, NotAvailable
-from routecore.pricing import Asked, Customer, FoundPrice, PriceBook, PriceList, find_price
+from routecore.pricing import Customer, Found, Offer, PriceBook, PriceList, find_price
 from tests.core.build import DAY, D, book, entry, item
 
 
-def found(prices: PriceBook, quantity: str = "1", unit: str = "H87", **given: object) -> FoundPrice:
+def search(prices: PriceBook, quantity: str = "1", unit: str = "H87", **given: object) -> Found:
     goods = item(factors={"BX": D(12)}, **given)
-    answer = find_price(prices, Asked(goods, D(quantity), unit, DAY, "EUR", {}))
-    assert isinstance(answer, FoundPrice)
-    return answer
+    return find_price(prices, goods, D(quantity), unit, on=DAY, currency="EUR")
+
+
+def found(prices: PriceBook, quantity: str = "1", unit: str = "H87", **given: object) -> Offer:
+    offer = search(prices, quantity, unit, **given).offer
+    assert offer is not None
+    return offer
 
 
 @pytest.mark.parametrize(("quantity", "price"), [("99.5", "10"), ("100", "8.50"), ("600", "8.10")])
@@ -49,10 +53,10 @@ def test_what_was_passed_over_says_why() -> None:
         entry("8", valid_to=date(2026, 3, 1)),
         entry("9", from_quantity=D(5)),
     )
-    assert [(p.reason, p.price) for p in found(prices).passed_over] == [
+    assert [(p.reason, p.price) for p in search(prices).passed_over] == [
+        ("below", D(9)),
         ("not_yet_valid", D(7)),
         ("expired", D(8)),
-        ("below", D(9)),
     ]
 
 
@@ -81,16 +85,17 @@ def test_a_lists_own_entry_comes_before_the_one_it_derives_from() -> None:
 def test_the_base_list_serves_where_the_customers_list_is_silent() -> None:
     base = PriceList(id="base", currency="EUR", entries=(entry("41.50"),))
     other = PriceList(id="other", currency="EUR")
-    answer = found(lists(base, other, start="other"))
-    assert (answer.source, answer.price) == ("price_list:base", D("41.50"))
+    answer = search(lists(base, other, start="other"))
+    assert answer.offer is not None
+    assert (answer.offer.source, answer.offer.price) == ("price_list:base", D("41.50"))
     assert answer.passed_over[0].reason == "no_entry"
 
 
 def test_another_currencys_list_does_not_serve() -> None:
     prices = lists(PriceList(id="base", currency="GBP", entries=(entry("41.50"),)), start="base")
-    answer = find_price(prices, Asked(item(), D(1), "H87", DAY, "EUR", {}))
-    assert not isinstance(answer, FoundPrice)
-    assert [(p.reason, p.currency) for p in answer] == [("other_currency", "GBP")]
+    answer = search(prices)
+    assert answer.offer is None
+    assert [(p.reason, p.currency) for p in answer.passed_over] == [("other_currency", "GBP")]
 
 
 def test_a_circle_of_derived_lists_is_refused() -> None:

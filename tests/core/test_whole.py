@@ -174,11 +174,11 @@ def test_a_solved_target_is_met_within_what_cents_allow(
 
 @pytest.mark.parametrize(
     ("given", "net"),
-    [({"price": "9.00"}, "90.00"), ({"net": "81.00"}, "81.00"), ({"margin": "25"}, "81.33")],
+    [({"price": "9.00"}, "90.00"), ({"net": "81.00"}, "81.00"), ({"margin": "25"}, "81.34")],
 )
 def test_a_line_is_solved_for_price_net_or_margin(given: dict[str, str], net: str) -> None:
     [(name, value)] = given.items()
-    answer = solve_line(TERMS, PRICES, LINES, "1", **{name: D(value)})
+    answer = solve_line(TERMS, PRICES, LINES, TAXES, "1", **{name: D(value)})
     assert (answer.net, answer.exact) == (D(net), True)
     typed = line(POST, "10", discount_amount=answer.amount)
     assert price([typed], PRICES).lines[0].net == D(net)
@@ -186,7 +186,7 @@ def test_a_line_is_solved_for_price_net_or_margin(given: dict[str, str], net: st
 
 def test_a_line_cannot_be_solved_above_its_price() -> None:
     with pytest.raises(InvalidInput, match="out_of_reach"):
-        solve_line(TERMS, PRICES, LINES, "1", price=D(11))
+        solve_line(TERMS, PRICES, LINES, TAXES, "1", price=D(11))
 
 
 def codes(lines: list[Line], limits: Limits, percent: str = "") -> list[tuple[str, str, Decimal]]:
@@ -205,7 +205,7 @@ def test_the_reps_own_discount_is_what_they_took_off_the_rules_price() -> None:
 
 def test_the_margin_floor_is_the_groups_else_the_general_one() -> None:
     limits = Limits(margin_floor=D(50), margin_floors={"posts": D(20)})
-    assert codes(LINES, limits) == [("margin_floor", "2", D("39.9"))]
+    assert codes(LINES, limits) == [("margin_floor", "2", D("39.94"))]
 
 
 def test_the_document_discount_has_its_limit() -> None:

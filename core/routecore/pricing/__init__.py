@@ -1,7 +1,7 @@
 """Which price a line gets, which rules discount it, and by which steps."""
 
 from routecore.pricing.book import BASE_LIST, PriceBook
-from routecore.pricing.find import Asked, FoundPrice, Split, find_price
+from routecore.pricing.find import Found, ItemPrices, Split, find_price
 from routecore.pricing.goods import (
     Agreement,
     Customer,
@@ -12,17 +12,20 @@ from routecore.pricing.goods import (
     Rate,
 )
 from routecore.pricing.rules import DiscountRule, Tier
+from routecore.pricing.shelf import Offer
+from routecore.pricing.touch import Touch
 from routecore.pricing.trail import PassedOver, Step
 
 __all__ = [
     "BASE_LIST",
     "Agreement",
-    "Asked",
     "Customer",
     "CustomerPrice",
     "DiscountRule",
-    "FoundPrice",
+    "Found",
     "Item",
+    "ItemPrices",
+    "Offer",
     "PassedOver",
     "PriceBook",
     "PriceEntry",
@@ -31,5 +34,6 @@ __all__ = [
     "Split",
     "Step",
     "Tier",
+    "Touch",
     "find_price",
 ]

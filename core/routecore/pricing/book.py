@@ -1,6 +1,6 @@
 """All that can give one customer a price, indexed, so that only what touches an item is looked at."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import date
 
 from routecore.errors import InvalidInput, NotAvailable
@@ -107,6 +107,17 @@ class PriceBook:
         """The prices agreed with the customer and its parents, nearest first."""
         return self._prices.get(item, ())
 
+    def customer_sources(
+        self, item: str, currency: str
+    ) -> Iterator[tuple[str, str, list[PriceEntry]]]:
+        """The same as source, currency and entries; the given currency before the others."""
+        for customer, rows in self._prices.get(item, ()):
+            by_currency: dict[str, list[PriceEntry]] = {}
+            for row in rows:
+                by_currency.setdefault(row.currency, []).append(row.entry)
+            for name in sorted(by_currency, key=lambda name: name != currency):
+                yield f"customer_price:{customer}", name, by_currency[name]
+
     def agreements(self, item: str) -> Sequence[Agreement]:
         """The customer's and its parents' agreements on an item, nearest first."""
         return self._agreements.get(item, ())
@@ -145,22 +156,30 @@ class PriceBook:
 
 
 def _walk(lists: Mapping[str, PriceList], start: str | None) -> Iterable[Derivation]:
+    """The lists that serve, each with those that a price goes through to come from it.
+
+    The customer's list and what it derives from, then the base list and what that derives from, up
+    to a list that has spoken already.
+    """
     seen: set[str] = set()
-    through: tuple[PriceList, ...] = ()
-    name = start or BASE_LIST
-    while name:
-        if name in seen:
+    for first in (start or BASE_LIST, BASE_LIST):
+        name: str | None = first
+        through: tuple[PriceList, ...] = ()
+        walked: set[str] = set()
+        while name and name not in seen:
+            if name not in lists:
+                if first == BASE_LIST and name == BASE_LIST and seen:
+                    break  # a house without a base list
+                raise NotAvailable("unknown_list", path="price_lists", facts={"list": name})
+            price_list = lists[name]
+            seen.add(name)
+            walked.add(name)
+            yield price_list, through
+            if price_list.derives_from:
+                through = (*through, price_list)
+            name = price_list.derives_from
+        if name in walked:
             raise InvalidInput("circular_list", path="price_lists", facts={"list": name})
-        seen.add(name)
-        if name not in lists:
-            raise NotAvailable("unknown_list", path="price_lists", facts={"list": name})
-        price_list = lists[name]
-        yield price_list, through
-        if price_list.derives_from:
-            through = (*through, price_list)
-        name = price_list.derives_from or ""
-    if BASE_LIST not in seen and BASE_LIST in lists:
-        yield from _walk({n: row for n, row in lists.items() if n not in seen}, BASE_LIST)
 
 
 def _by_item(chain: Iterable[Derivation]) -> dict[tuple[str, str], list[PriceEntry]]:

@@ -1,24 +1,23 @@
 """The search for a line's price: agreement, customer price, the customer's list, the base list.
 
-The first candidate that holds wins; each passed-over one stays with its reason. Within a list, of
-the entries that hold: those in the line's own unit before converted ones, then the greatest "from"
-that the quantity reaches, then the latest valid-from.
+The first candidate that holds wins; each passed-over one stays with its reason. What an item has on
+a day is laid out once (``ItemPrices``); a line then asks for its quantity.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
-from decimal import ROUND_FLOOR, ROUND_HALF_UP, Decimal
+from decimal import Decimal
+from heapq import merge
 
-from routecore.money import round_to_step
-from routecore.pricing.book import Derivation, PriceBook
-from routecore.pricing.goods import Agreement, Item, PriceEntry, PriceList, Rate, not_valid
-from routecore.pricing.trail import PassedOver, Step
-
-SIX_DECIMALS = Decimal("0.000001")
-ONE = Decimal(1)
-NO_STEPS: tuple[Step, ...] = ()
-
+from routecore.exact import EXACT, Ratio
+from routecore.money import in_own_context
+from routecore.pricing.book import PriceBook
+from routecore.pricing.goods import Agreement, Item, PriceEntry, not_valid
+from routecore.pricing.shelf import Offer, Shelf, Way
+from routecore.pricing.touch import Gauge, Key, Touch, gauge_of, net_price, touches_of
+from routecore.pricing.trail import PassedOver
+from routecore.quantity import typeable
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Split:
@@ -29,283 +28,233 @@ class Split:
     rest: Decimal
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FoundPrice:
-    """A price per ``per`` of ``unit``, its source and the way to it.
-
-    ``next_entry`` is the nearest entry with a greater "from" where the price came from, priced as
-    there; None for typed and agreement prices. ``agreement`` is the one that gave the price,
-    ``split`` the proposal where one covers the line in part.
-    """
-
-    price: Decimal
-    per: Decimal
-    unit: str
-    source: str
-    steps: tuple[Step, ...]
-    passed_over: tuple[PassedOver, ...]
-    discountable: bool = True
-    next_entry: PriceEntry | None = None
-    agreement: str = ""
-    split: Split | None = None
-
-
 @dataclass(frozen=True, slots=True)
-class Asked:
-    """What a price is looked for: so much of an item on a day in a currency.
+class Found:
+    """The offer that holds, None where none does; what was passed over on the way, and a split."""
 
-    ``left`` is what remains of agreements after the lines before, in their own units. ``brief`` asks
-    for the price alone, without its trail.
+    offer: Offer | None
+    passed_over: tuple[PassedOver, ...]
+    split: Split | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Deal:
+    """An agreement for an item, ready: its offer holds from ``low`` to what is left of ``full``.
+
+    ``full``, what remained before the document, and ``low`` count in base units.
     """
 
-    item: Item
-    quantity: Decimal
-    unit: str
-    on: date
-    currency: str
-    left: Mapping[str, Decimal]
-    brief: bool = False
-
-    def quantity_in(self, unit: str) -> Decimal:
-        """The quantity in another unit of the item."""
-        return self.item.units.convert(self.quantity, self.unit, unit)
+    agreement: Agreement
+    offer: Offer
+    low: Decimal
+    full: Decimal
+    way: Way
 
 
-def find_price(book: PriceBook, asked: Asked) -> FoundPrice | tuple[PassedOver, ...]:
-    """The price that holds, or all that was passed over where none does."""
-    passed: list[PassedOver] = []
-    split: Split | None = None
-    for agreement in book.agreements(asked.item.id):
-        found, part = _from_agreement(book, asked, agreement, passed)
-        split = split or part
-        if found:
-            return found
-    for customer, rows in book.customer_prices(asked.item.id):
-        source = f"customer_price:{customer}"
-        for currency in dict.fromkeys(row.currency for row in rows):
-            entries = [row.entry for row in rows if row.currency == currency]
-            found = _from_entries(book, asked, source, currency, entries, (), passed, split)
-            if found:
-                return found
-    for derivation in book.chain:
-        found = _from_list(book, asked, derivation, passed, split)
-        if found:
-            return found
-    return tuple(passed)
+class ItemPrices:
+    """All that can give one item a price or a discount on a day, in one currency."""
 
+    __slots__ = (
+        "_gauges",
+        "_shelves",
+        "by_key",
+        "deals",
+        "holding",
+        "item",
+        "net_price",
+        "refused_rules",
+    )
 
-def _from_list(
-    book: PriceBook,
-    asked: Asked,
-    derivation: Derivation,
-    passed: list[PassedOver],
-    split: Split | None,
-) -> FoundPrice | None:
-    price_list, through = derivation
-    source = f"price_list:{price_list.id}"
-    entries = book.entries(price_list.id, asked.item.id)
-    if not entries:
-        passed.append(PassedOver(source=source, reason="no_entry"))
+    def __init__(self, book: PriceBook, item: Item, on: date, currency: str):
+        self.item = item
+        self._shelves: list[Shelf | PassedOver] = []
+        self.deals: list[Deal | PassedOver] = []
+        for agreement in book.agreements(item.id):
+            if item.units.knows(agreement.entry.unit):
+                self.deals.append(_deal(book, item, agreement, on, currency))
+        for source, priced_in, entries in book.customer_sources(item.id, currency):
+            self._add(book, Way(source), priced_in, entries, on, currency)
+        for price_list, through in book.chain:
+            entries = book.entries(price_list.id, item.id)
+            way = Way(f"price_list:{price_list.id}", through)
+            if entries:
+                self._add(book, way, price_list.currency, entries, on, currency)
+            else:
+                self._shelves.append(PassedOver(source=way.source, reason="no_entry"))
+        self.holding: tuple[Touch, ...]
+        self.holding, self.refused_rules = touches_of(book.rules(item), item, on, currency)
+        self.net_price = net_price(self.holding) + self.refused_rules
+        self.by_key = {touch.key: touch for touch in self.holding if touch.rule.over == "group"}
+        self._gauges: dict[Key, Gauge | None] = {}
+
+    def gauge(self, key: Key) -> Gauge | None:
+        """How the item adds to what a rule over several lines measures; None for nothing.
+
+        Over a group, the items that the rule is on; over the document, every item that can be
+        measured so.
+        """
+        if isinstance(key, str):
+            touch = self.by_key.get(key)
+            return touch.gauge if touch else None
+        if key not in self._gauges:
+            self._gauges[key] = gauge_of(*key, self.item)
+        return self._gauges[key]
+
+    def _add(
+        self,
+        book: PriceBook,
+        way: Way,
+        priced_in: str,
+        entries: Sequence[PriceEntry],
+        on: date,
+        currency: str,
+    ) -> None:
+        if priced_in != currency:
+            rate = book.rate(priced_in, currency, on)
+            if rate is None:
+                self._shelves.append(_no_rate(way.source, priced_in))
+                return
+            way = Way(way.source, way.through, rate)
+        self._shelves.append(Shelf(self.item, way, entries, on))
+
+    def offer(self, base: Decimal, unit: str, left: Mapping[str, Decimal]) -> Offer | None:
+        """The offer for so many base units, asked in a unit, where so much of agreements is left."""
+        for deal in self.deals:
+            if isinstance(deal, Deal) and deal.low <= base <= left.get(
+                deal.agreement.id, deal.full
+            ):
+                return deal.offer
+        for shelf in self._shelves:
+            if isinstance(shelf, Shelf):
+                offer = shelf.offer(base, unit)
+                if offer is not None:
+                    return offer
         return None
-    return _from_entries(book, asked, source, price_list.currency, entries, through, passed, split)
+
+    def find(self, base: Decimal, unit: str, left: Mapping[str, Decimal]) -> Found:
+        """The same with all that was passed over, and a split where an agreement covers a part."""
+        passed: list[PassedOver] = []
+        split: Split | None = None
+        for deal in self.deals:
+            if isinstance(deal, PassedOver):
+                passed.append(deal)
+                continue
+            remains = left.get(deal.agreement.id, deal.full)
+            if deal.low <= base <= remains:
+                return Found(deal.offer, tuple(passed), split)
+            passed.append(_passed_deal(deal, base, remains, self.item))
+            if base > remains:
+                split = split or _split(self.item, base, unit, deal, remains)
+        for shelf in self._shelves:
+            if isinstance(shelf, PassedOver):
+                passed.append(shelf)
+                continue
+            passed += shelf.below(base)
+            passed += shelf.refused
+            offer = shelf.offer(base, unit)
+            if offer is not None:
+                return Found(offer, tuple(passed), split)
+        return Found(None, tuple(passed), split)
+
+    def ahead(self, base: Decimal, unit: str, left: Mapping[str, Decimal]) -> Iterator[Ratio]:
+        """The greater quantities, ascending, at which the offer may become another.
+
+        Each is the least that no longer has the present offer's terms, in base units; where an
+        agreement ends, the least that is more than what is left of it.
+        """
+        starts: list[list[Decimal]] = []
+        ends: list[Decimal] = []
+        settled = False
+        for deal in self.deals:
+            if isinstance(deal, PassedOver):
+                continue
+            remains = left.get(deal.agreement.id, deal.full)
+            if base < deal.low <= remains:
+                starts.append([deal.low])
+            if base <= remains:
+                ends.append(remains)
+        for shelf in self._shelves:
+            if isinstance(shelf, Shelf) and not settled:
+                starts.append(shelf.ahead(base, unit))
+                settled = shelf.offer(base, unit) is not None
+        if not ends:
+            return map(Ratio, starts[0] if len(starts) == 1 else merge(*starts))
+        # The next quantity after an end: the grid of what can be typed is coarser than this.
+        after = [EXACT.add(end, TINY) for end in sorted(ends)]
+        return map(Ratio, merge(*starts, after))
 
 
-def _from_entries(
+#: Less than the least difference of two quantities that can be typed, in base units: both the
+#: quantity and the factor have at most six decimals.
+TINY = Decimal("1E-13")
+
+
+@in_own_context
+def find_price(
     book: PriceBook,
-    asked: Asked,
-    source: str,
+    item: Item,
+    quantity: Decimal,
+    unit: str,
+    *,
+    on: date,
     currency: str,
-    entries: Iterable[PriceEntry],
-    through: tuple[PriceList, ...],
-    passed: list[PassedOver],
-    split: Split | None,
-) -> FoundPrice | None:
-    rate = None
-    if currency != asked.currency:
-        rate = book.rate(currency, asked.currency, asked.on)
-        if rate is None:
-            passed.append(PassedOver(source=source, reason="other_currency", currency=currency))
-            return None
-    known = [entry for entry in entries if asked.item.units.knows(entry.unit)]
-    best: PriceEntry | None = None
-    for entry in known:
-        reason = not_valid(entry.valid_from, entry.valid_to, asked.on)
-        if not reason and asked.quantity_in(entry.unit) < entry.from_quantity:
-            reason = "below"
-        if reason:
-            if not asked.brief:
-                passed.append(_passed(source, entry, reason))
-        elif best is None or _rank(entry, asked.unit) > _rank(best, asked.unit):
-            best = entry
-    if best is None:
-        return None
-    price, steps = best.price, NO_STEPS
-    if not asked.brief or through or rate is not None:
-        price, steps = _priced(source, best, through, rate)
-    ahead = None if asked.brief else _ahead(best, known, asked.on)
-    return FoundPrice(
-        price=price,
-        per=best.per,
-        unit=best.unit,
-        source=source,
-        steps=steps,
-        passed_over=tuple(passed),
-        discountable=best.discountable,
-        next_entry=_as_there(source, ahead, through, rate) if ahead else None,
-        split=split,
-    )
+    left: Mapping[str, Decimal] | None = None,
+) -> Found:
+    """The price that holds for a quantity, with all that was passed over.
+
+    ``left`` is what remains of agreements, in base units, where that is less than they say.
+    """
+    base = item.units.in_base(quantity, unit)
+    return ItemPrices(book, item, on, currency).find(base, unit, left or {})
 
 
-def _rank(entry: PriceEntry, unit: str) -> tuple[bool, Decimal, date]:
-    return entry.unit == unit, entry.from_quantity, entry.valid_from or date.min
+def _no_rate(source: str, currency: str) -> PassedOver:
+    return PassedOver(source=source, reason="other_currency", currency=currency)
 
 
-def _passed(source: str, entry: PriceEntry, reason: str) -> PassedOver:
-    day = {"not_yet_valid": entry.valid_from, "expired": entry.valid_to}.get(reason)
-    return PassedOver(
-        source=source,
-        reason=reason,
-        price=entry.price,
-        per=entry.per,
-        unit=entry.unit,
-        day=day,
-        from_quantity=entry.from_quantity,
-    )
-
-
-def _ahead(best: PriceEntry, known: list[PriceEntry], on: date) -> PriceEntry | None:
-    ahead: PriceEntry | None = None
-    for entry in known:
-        if entry.unit != best.unit or entry.from_quantity <= best.from_quantity:
-            continue
-        if not_valid(entry.valid_from, entry.valid_to, on):
-            continue
-        nearer = ahead is None or entry.from_quantity < ahead.from_quantity
-        if nearer or (
-            ahead is not None
-            and entry.from_quantity == ahead.from_quantity
-            and (entry.valid_from or date.min) > (ahead.valid_from or date.min)
-        ):
-            ahead = entry
-    return ahead
-
-
-def _priced(
-    source: str, entry: PriceEntry, through: tuple[PriceList, ...], rate: Rate | None
-) -> tuple[Decimal, tuple[Step, ...]]:
-    kind = "list_price" if source.startswith("price_list:") else source.partition(":")[0]
-    price = entry.price
-    steps = [_step(kind, source, entry, price)]
-    for price_list in reversed(through):
-        derived = derive(price, price_list)
-        if derived != price:
-            steps.append(_step("derived", f"price_list:{price_list.id}", entry, derived))
-        price = derived
-    if rate is not None:
-        price = converted(price, rate)
-        steps.append(
-            Step(
-                code="converted",
-                source=source,
-                value=price,
-                per=entry.per,
-                unit=entry.unit,
-                rate=rate.rate,
-                day=rate.on,
-                currency=rate.currency,
-            )
-        )
-    return price, tuple(steps)
-
-
-def _as_there(
-    source: str, entry: PriceEntry, through: tuple[PriceList, ...], rate: Rate | None
-) -> PriceEntry:
-    price, _ = _priced(source, entry, through, rate) if through or rate else (entry.price, ())
-    return PriceEntry(
-        item=entry.item,
-        unit=entry.unit,
-        price=price,
-        per=entry.per,
-        from_quantity=entry.from_quantity,
-        discountable=entry.discountable,
-    )
-
-
-def _step(code: str, source: str, entry: PriceEntry, value: Decimal) -> Step:
-    return Step(
-        code=code,
-        source=source,
-        value=value,
-        per=entry.per,
-        unit=entry.unit,
-        from_quantity=entry.from_quantity,
-    )
-
-
-def derive(price: Decimal, price_list: PriceList) -> Decimal:
-    """A price as a derived list has it, rounded to the list's own step."""
-    step = price_list.round_to or SIX_DECIMALS
-    return round_to_step(price * price_list.factor, step).normalize()
-
-
-def converted(price: Decimal, rate: Rate) -> Decimal:
-    """A price in another currency, to six decimals."""
-    return (price * rate.rate).quantize(SIX_DECIMALS, ROUND_HALF_UP).normalize()
-
-
-def _from_agreement(
-    book: PriceBook, asked: Asked, agreement: Agreement, passed: list[PassedOver]
-) -> tuple[FoundPrice | None, Split | None]:
+def _deal(
+    book: PriceBook, item: Item, agreement: Agreement, on: date, currency: str
+) -> Deal | PassedOver:
     entry, source = agreement.entry, f"agreement:{agreement.id}"
-    if not asked.item.units.knows(entry.unit):
-        return None, None
-    reason = not_valid(entry.valid_from, entry.valid_to, asked.on)
+    reason = not_valid(entry.valid_from, entry.valid_to, on)
     if reason:
-        passed.append(_passed(source, entry, reason))
-        return None, None
+        return Way(source).passed(entry, reason)
     rate = None
-    if agreement.currency != asked.currency:
-        rate = book.rate(agreement.currency, asked.currency, asked.on)
+    if agreement.currency != currency:
+        rate = book.rate(agreement.currency, currency, on)
         if rate is None:
-            passed.append(
-                PassedOver(source=source, reason="other_currency", currency=agreement.currency)
-            )
-            return None, None
-    left = asked.left.get(agreement.id, agreement.remaining)
-    if asked.quantity_in(entry.unit) > left:
-        passed.append(
-            PassedOver(
-                source=source,
-                reason="not_enough",
-                price=entry.price,
-                per=entry.per,
-                unit=entry.unit,
-                from_quantity=left,
-            )
-        )
-        return None, _split(asked, agreement, left)
-    price, steps = _priced(source, entry, (), rate)
-    found = FoundPrice(
-        price=price,
-        per=entry.per,
-        unit=entry.unit,
-        source=source,
-        steps=steps,
-        passed_over=tuple(passed),
-        discountable=entry.discountable,
-        agreement=agreement.id,
+            return _no_rate(source, agreement.currency)
+    way = Way(source, (), rate)
+    return Deal(
+        agreement=agreement,
+        offer=way.offer(entry, item, agreement.id),
+        low=item.units.in_base(entry.from_quantity, entry.unit),
+        full=item.units.in_base(agreement.remaining, entry.unit),
+        way=way,
     )
-    return found, None
 
 
-def _split(asked: Asked, agreement: Agreement, left: Decimal) -> Split | None:
-    """The covered part in whole packs (or whole units) of the line's unit; None where it is none."""
-    units = asked.item.units
-    factor = units.factor(asked.unit)
-    step = asked.item.pack_multiple or factor
-    base = units.convert(left, agreement.entry.unit, units.base)
-    covered = (base / step).to_integral_value(ROUND_FLOOR) * step / factor
-    if covered <= 0 or covered >= asked.quantity:
+def _passed_deal(deal: Deal, base: Decimal, remains: Decimal, item: Item) -> PassedOver:
+    entry = deal.agreement.entry
+    if base > remains:
+        shown = item.units.convert(remains, item.units.base, entry.unit)
+        return deal.way.passed(entry, "not_enough", shown)
+    return deal.way.passed(entry, "below")
+
+
+def _split(
+    item: Item, base: Decimal, unit: str, deal: Deal, remains: Decimal
+) -> Split | None:
+    """The covered part in whole packs (or whole units) of the line's unit; None where it is none.
+
+    Both parts can be typed; a covered part below the agreement's own "from" is none.
+    """
+    factor = item.units.factor(unit)
+    covered = typeable(factor, None, item.pack_multiple or None).within(remains)
+    if covered is None:
         return None
-    return Split(agreement=agreement.id, covered=covered, rest=asked.quantity - covered)
+    held = EXACT.multiply(covered, factor)
+    if not deal.low <= held < base:
+        return None
+    rest = item.units.convert(EXACT.subtract(base, held), item.units.base, unit)
+    return Split(agreement=deal.agreement.id, covered=covered, rest=rest)

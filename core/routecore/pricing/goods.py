@@ -5,10 +5,8 @@ from datetime import date
 from decimal import Decimal
 
 from routecore.errors import InvalidInput
+from routecore.exact import ONE, ZERO
 from routecore.quantity import Units
-
-ONE = Decimal(1)
-ZERO = Decimal(0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,7 +104,8 @@ class CustomerPrice:
 class Agreement:
     """A framework agreement: a price for a quantity that is called off over time.
 
-    ``remaining`` is what is left of it, in the entry's unit.
+    ``remaining`` is what is left of it, in the entry's unit. The entry's "from" is the least that is
+    called off at once.
     """
 
     id: str

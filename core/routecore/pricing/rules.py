@@ -10,12 +10,12 @@ Source: all-units and incremental quantity discounts as in the handbooks of inve
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
+from typing import NamedTuple
 
 from routecore.errors import InvalidInput
+from routecore.exact import EXACT, HUNDRED, ONE, ZERO, Ratio
 from routecore.pricing.goods import Customer, Item, check_validity
 
-HUNDRED = Decimal(100)
-ZERO = Decimal(0)
 MEASURES = ("quantity", "amount", "weight")
 SPANS = ("line", "group", "document")
 POLICIES = ("chain", "add", "best")
@@ -23,12 +23,17 @@ POLICIES = ("chain", "add", "best")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tier:
-    """From a threshold (inclusive) on: one of a percent, an amount per unit, an amount per line."""
+    """From a threshold (inclusive) on: one of a percent, an amount per unit, an amount per line.
+
+    ``fraction`` is the percent over a hundred, ``rate`` whichever was given.
+    """
 
     start: Decimal
     percent: Decimal | None = None
     per_unit: Decimal | None = None
     per_line: Decimal | None = None
+    fraction: Decimal = field(init=False, default=ZERO, repr=False)
+    rate: Decimal = field(init=False, default=ZERO, repr=False)
 
     def __post_init__(self) -> None:
         given = [v for v in (self.percent, self.per_unit, self.per_line) if v is not None]
@@ -38,6 +43,8 @@ class Tier:
             raise InvalidInput("negative", facts={"value": min(given[0], self.start)})
         if self.percent is not None and self.percent > HUNDRED:
             raise InvalidInput("out_of_range", path="percent", facts={"value": self.percent})
+        object.__setattr__(self, "fraction", (self.percent or ZERO).scaleb(-2, EXACT))
+        object.__setattr__(self, "rate", given[0])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,85 +99,62 @@ class DiscountRule:
             return False
         return self.group is None or self.group == item.group
 
-    def measure_of(self, item: Item, base_quantity: Decimal, amount: Decimal) -> Decimal | None:
-        """A line's measure; None where it cannot be measured."""
-        if self.measure == "amount":
-            return amount
-        if self.measure == "weight":
-            return None if item.weight_kg is None else base_quantity * item.weight_kg
-        if self.unit is None or self.unit == item.units.base:
-            return base_quantity
-        factor = item.units.factors.get(self.unit)
-        return None if factor is None else base_quantity / factor
+    def reached(self, measured: Ratio) -> int:
+        """The index of the greatest tier that a measure reaches; -1 for none.
 
-    def reached(self, measured: Decimal) -> int:
-        """The index of the greatest tier that a measure reaches; -1 for none."""
+        Compared by multiplying: 37 pieces in boxes of 12 do not reach 3.0834 boxes.
+        """
+        top, under = measured
         index = -1
         for tier in self.tiers:
-            if measured < tier.start:
+            start = tier.start if under is ONE else EXACT.multiply(tier.start, under)
+            if top < start:
                 break
             index += 1
         return index
 
-    def gives(
-        self,
-        item: Item,
-        base_quantity: Decimal,
-        left: Decimal,
-        *,
-        tier: int,
-        own: Decimal,
-        measured: Decimal,
-    ) -> tuple[Decimal, Decimal | None]:
-        """What the rule takes off a line, unrounded, and the percent where it is one.
+    def gives_more(self, tier: int, than: int) -> bool:
+        """Whether a tier's own rate is greater than another's; one of another kind always is."""
+        if than < 0:
+            return self.tiers[tier].rate > 0
+        one, other = self.tiers[tier], self.tiers[than]
+        if (one.percent is None) != (other.percent is None):
+            return one.rate > 0
+        return one.rate > other.rate
 
-        ``left`` is the amount that it applies to, ``own`` the line's measure, ``measured`` the
-        measure that decides the tier (over the group or document: their total).
+    def standing_at(self, measured: Ratio) -> "Reached":
+        """The tier that a measure reaches; of a graduated rule, what it then takes of everything.
 
         >>> rule = DiscountRule(id="R", graduated=True, tiers=(
         ...     Tier(start=Decimal(100), percent=Decimal(10)),
         ...     Tier(start=Decimal(200), percent=Decimal(20))))
-        >>> from routecore.quantity import Units
-        >>> wire = Item(id="W", units=Units(base="MTR"))
-        >>> rule.gives(wire, Decimal(250), Decimal(2500), tier=1, own=Decimal(250), measured=Decimal(250))
-        (Decimal('200'), None)
+        >>> rule.standing_at(Ratio(Decimal(250)))  # 10 % of 100 and 20 % of 50: 20 of 250
+        Reached(tier=1, percent=Decimal('20.00'), per_unit=Decimal('0'), under=Decimal('250'))
         """
-        if self.graduated:
-            return self._graduated(item, base_quantity, left, tier, own, measured), None
-        step = self.tiers[tier]
-        if step.percent is not None:
-            return left * step.percent / HUNDRED, step.percent
-        if step.per_line is not None:
-            return min(step.per_line, left), None
-        units = self._units(item, base_quantity)
-        return min(units * (step.per_unit or ZERO), left), None
-
-    def _units(self, item: Item, base_quantity: Decimal) -> Decimal:
-        """The quantity that ``per_unit`` counts: in the rule's unit, else the base unit."""
-        if self.unit is None or self.unit == item.units.base:
-            return base_quantity
-        factor = item.units.factors.get(self.unit)
-        return base_quantity / factor if factor else ZERO
-
-    def _graduated(
-        self,
-        item: Item,
-        base_quantity: Decimal,
-        left: Decimal,
-        tier: int,
-        own: Decimal,
-        measured: Decimal,
-    ) -> Decimal:
-        if not measured or not own:
-            return ZERO
-        taken = ZERO
+        tier = self.reached(measured)
+        if tier < 0 or not self.graduated or not measured.top:
+            return Reached(tier)
+        top, under = measured
+        percent = per_unit = ZERO
         for n in range(tier + 1):
             step = self.tiers[n]
-            end = self.tiers[n + 1].start if n < tier else measured
-            part = end - step.start
-            if step.percent is not None:
-                taken += left * part * step.percent / (measured * HUNDRED)
+            end = EXACT.multiply(self.tiers[n + 1].start, under) if n < tier else top
+            part = EXACT.subtract(end, EXACT.multiply(step.start, under))
+            if step.per_unit is None:
+                percent = EXACT.add(percent, EXACT.multiply(part, step.fraction))
             else:
-                units = self._units(item, base_quantity)
-                taken += units * part / measured * (step.per_unit or ZERO)
-        return min(taken, left)
+                per_unit = EXACT.add(per_unit, EXACT.multiply(part, step.per_unit))
+        return Reached(tier, percent, per_unit, top)
+
+
+class Reached(NamedTuple):
+    """Where a rule stands: its tier, -1 for none.
+
+    A graduated rule takes ``percent / under`` of every amount and ``per_unit / under`` of every unit,
+    whatever the line: the sum of each part of the measure times what its tier gives, over the measure.
+    """
+
+    tier: int
+    percent: Decimal = ZERO
+    per_unit: Decimal = ZERO
+    under: Decimal = ONE

@@ -4,7 +4,8 @@ from routecore.totals.document import price_document, total_nets
 from routecore.totals.limits import Excess, Limits, exceeded
 from routecore.totals.lines import Line, PricedLine
 from routecore.totals.result import ChargeRow, NextBreak, PricedDocument, Problem, Totals
-from routecore.totals.solve import LineSolution, Solution, solve_document, solve_line
+from routecore.totals.solve import Solution, solve_document
+from routecore.totals.solve_line import LineSolution, solve_line
 from routecore.totals.tax import TaxComponent, TaxRow, TaxTable
 from routecore.totals.terms import Charge, DocumentDiscount, DocumentTerms
 

@@ -1,28 +1,37 @@
 """What a person may give away without somebody else's sign-off.
 
-The rep's own discount on a line is what a typed price or discount takes off the net that the rules
-alone would give; what the rules give is nobody's to sign off.
+Decided on exact values, shown rounded. The rep's own discount on a line is what a typed price or
+discount takes off the net that the rules alone would give in this document; what the rules give is
+nobody's to sign off. A margin floor holds for every line that a buyer can take, so also for
+alternatives and options, as if they were taken; a line given away and a line of unknown cost do not
+pass it unseen.
+
+Source: the house's own policy; each number is an argument.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from routecore.money import HUNDRED, in_own_context, round_to_step
+from routecore.exact import HUNDRED, ONE, ZERO, Ratio
+from routecore.money import in_own_context
 from routecore.totals.lines import Line, PricedLine
 from routecore.totals.result import PricedDocument
-
-HUNDREDTH = Decimal("0.01")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Limits:
-    """A role's limits in percent; None is no limit. ``margin_floors`` by item group come first."""
+    """A role's limits in percent; None is no limit. ``margin_floors`` by item group come first.
+
+    ``credit`` is the most, in the base currency, by which a document may take a customer's exposure
+    beyond the customer's credit limit.
+    """
 
     line_percent: Decimal | None = None
     document_percent: Decimal | None = None
     margin_floor: Decimal | None = None
     margin_floors: Mapping[str, Decimal] = field(default_factory=dict)
+    credit: Decimal | None = None
 
     def floor(self, group: str) -> Decimal | None:
         """The least margin on a group of items."""
@@ -31,51 +40,112 @@ class Limits:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Excess:
-    """A limit that is exceeded: ``line_discount``, ``document_discount``, ``margin_floor``."""
+    """A limit that is exceeded.
+
+    ``line_discount``, ``document_discount``, ``margin_floor``: percents. ``free_line`` (a floor, and
+    the line costs nothing), ``unknown_cost`` (a floor that cannot be judged): ``found`` is None.
+    ``credit``: amounts in the base currency.
+    """
 
     code: str
     line: str
-    found: Decimal
+    found: Decimal | None
     limit: Decimal
 
 
 @in_own_context
-def exceeded(document: PricedDocument, lines: Sequence[Line], limits: Limits) -> tuple[Excess, ...]:
-    """Every limit that the document exceeds, line by line, then the document's own."""
+def exceeded(
+    document: PricedDocument,
+    lines: Sequence[Line],
+    limits: Limits,
+    *,
+    over_credit: Decimal | None = None,
+) -> tuple[Excess, ...]:
+    """Every limit that the document exceeds, line by line, then the document's own.
+
+    ``over_credit`` is how far the exposure lies over the customer's limit with this document, in the
+    base currency; None where it is not asked, or there is no limit.
+    """
     found: list[Excess] = []
     for line, priced in zip(lines, document.lines, strict=True):
-        found.extend(_of_line(line, priced, limits))
-    totals = document.totals
-    if limits.document_percent is not None and totals.lines_net:
-        percent = _percent(totals.document_discount, totals.lines_net)
-        if percent > limits.document_percent:
-            found.append(
-                Excess(
-                    code="document_discount",
-                    line="",
-                    found=percent,
-                    limit=limits.document_percent,
-                )
-            )
+        found.extend(_own_discount(line, priced, limits))
+        found.extend(_margin(line, priced, document, limits))
+    given = _document_share(document)
+    if limits.document_percent is not None and given is not None:
+        found += _over("document_discount", "", given, limits.document_percent)
+    if over_credit is not None and limits.credit is not None and over_credit > limits.credit:
+        found.append(Excess(code="credit", line="", found=over_credit, limit=limits.credit))
     return tuple(found)
 
 
-def _of_line(line: Line, priced: PricedLine, limits: Limits) -> Iterable[Excess]:
-    own = own_discount_percent(priced)
-    if limits.line_percent is not None and own is not None and own > limits.line_percent:
-        yield Excess(code="line_discount", line=line.id, found=own, limit=limits.line_percent)
-    floor = limits.floor(line.item.group)
-    margin = priced.margin_percent
-    if line.counted and floor is not None and margin is not None and margin < floor:
-        yield Excess(code="margin_floor", line=line.id, found=margin, limit=floor)
+def _own_discount(line: Line, priced: PricedLine, limits: Limits) -> Iterable[Excess]:
+    own = own_discount(priced)
+    if limits.line_percent is not None and own is not None:
+        yield from _over("line_discount", line.id, own, limits.line_percent)
 
 
-def own_discount_percent(priced: PricedLine) -> Decimal | None:
-    """What the rep took off the net by the rules, in percent to a hundredth; None without one."""
-    if priced.net is None or not priced.by_rules:
+def own_discount(priced: PricedLine) -> Ratio | None:
+    """What the rep took off the net by the rules, as a part of it; None where they give none."""
+    net, by_rules = priced.exact_net, priced.exact_by_rules
+    if net is None or by_rules is None or not by_rules.top:
         return None
-    return _percent(priced.by_rules - priced.net, priced.by_rules)
+    was = by_rules.top * net.under
+    return Ratio(was - net.top * by_rules.under, was)
 
 
-def _percent(part: Decimal, whole: Decimal) -> Decimal:
-    return round_to_step(part * HUNDRED / whole, HUNDREDTH)
+def _document_share(document: PricedDocument) -> Ratio | None:
+    """The document discount as a part of what it is taken on, as it was typed."""
+    discount = document.discount
+    if discount is None or not document.discount_on:
+        return None
+    if discount.percent is not None:
+        return Ratio(discount.percent, HUNDRED)
+    return Ratio(min(discount.amount or ZERO, document.discount_on), document.discount_on)
+
+
+def _margin(
+    line: Line, priced: PricedLine, document: PricedDocument, limits: Limits
+) -> Iterable[Excess]:
+    floor = limits.floor(line.item.group)
+    if floor is None or priced.net is None:
+        return
+    if priced.cost is None:
+        yield Excess(code="unknown_cost", line=line.id, found=None, limit=floor)
+        return
+    after = _after_document_discount(priced, document)
+    if not after.top:
+        if priced.cost:
+            yield Excess(code="free_line", line=line.id, found=None, limit=floor)
+        return
+    margin = Ratio(after.top - priced.cost * after.under, after.top)
+    if margin.top * HUNDRED < floor * margin.under:
+        shown = _shown(margin, floor)
+        yield Excess(code="margin_floor", line=line.id, found=shown, limit=floor)
+
+
+def _after_document_discount(priced: PricedLine, document: PricedDocument) -> Ratio:
+    """A line's net less its share; of what is not counted, the share that it would bear if taken."""
+    net = priced.net or ZERO
+    if priced.counted:
+        return Ratio(net - priced.document_discount_share)
+    discount, totals = document.discount, document.totals
+    if discount is not None and discount.percent is not None:
+        return Ratio(net * (HUNDRED - discount.percent), HUNDRED)
+    whole = totals.lines_net + net
+    return Ratio(net * (whole - totals.document_discount), whole) if whole else Ratio(net)
+
+
+def _over(code: str, line: str, given: Ratio, limit: Decimal) -> list[Excess]:
+    if given.top * HUNDRED <= limit * given.under:
+        return []
+    return [Excess(code=code, line=line, found=_shown(given, limit), limit=limit)]
+
+
+def _shown(part: Ratio, limit: Decimal) -> Decimal:
+    """A part in percent, to a hundredth, or as many decimals more as tell it from the limit."""
+    percent = Ratio(part.top * HUNDRED, part.under)
+    for digits in (2, 4, 6):
+        shown = percent.rounded(ONE.scaleb(-digits))
+        if shown != limit:
+            break
+    return shown

@@ -1,10 +1,10 @@
 """A line, and what it comes to."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 
 from routecore.errors import InvalidInput
-from routecore.money import HUNDRED, ZERO
+from routecore.exact import HUNDRED, ZERO, Ratio
 from routecore.pricing import Item, PassedOver, Split, Step
 
 KINDS = ("normal", "alternative", "optional")
@@ -59,7 +59,9 @@ class PricedLine:
 
     ``amount`` is quantity times price, ``discount`` what comes off it, ``net`` the rest: rounded,
     and adding up. ``by_rules`` is the net that the rules alone would give, without a typed price or
-    discount. ``margin`` is after the line's share of the document discount.
+    discount, in this document. ``margin`` is after the line's share of the document discount.
+    ``exact_net`` and ``exact_by_rules`` are the same before they were rounded: limits are decided on
+    them.
     """
 
     id: str
@@ -79,3 +81,5 @@ class PricedLine:
     steps: tuple[Step, ...] = ()
     passed_over: tuple[PassedOver, ...] = ()
     split: Split | None = None
+    exact_net: Ratio | None = field(default=None, repr=False)
+    exact_by_rules: Ratio | None = field(default=None, repr=False)

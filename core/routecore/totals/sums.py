@@ -1,34 +1,75 @@
-"""From the lines' nets to the payable: discount, charges, tax, rounding."""
+"""From the lines' nets to the payable: discount, charges, tax, rounding.
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+Whole minor units inside: a cent cannot get lost. A document discount is split first over the tax
+categories, then over the lines of each, both in proportion (decision 0011).
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from decimal import Decimal
 
-from routecore.money import ZERO, minor_unit, round_amount, round_to_step, split_amount
+from routecore.exact import ZERO, amount_of, units_of
+from routecore.money import minor_digits, minor_unit, round_amount, round_to_step, split_units
+from routecore.totals.gross import Category, Taxed
 from routecore.totals.result import ChargeRow
-from routecore.totals.tax import TaxRow, TaxTable, tax_rows
+from routecore.totals.tax import TaxRow, TaxTable, rates_of, tax_rows
 from routecore.totals.terms import DocumentTerms
 
 
 @dataclass(slots=True)
 class Basis:
-    """The counted lines' nets with their tax categories, and the charges: all before discount."""
+    """The counted lines' nets with their tax categories, and the charges: all before discount.
 
-    nets: Sequence[Decimal]
-    categories: Sequence[str]
-    charges: tuple[ChargeRow, ...]
+    ``by_category`` are the nets' sums; where only sums are asked, ``nets`` may be left empty.
+    """
+
     terms: DocumentTerms
     taxes: TaxTable
+    by_category: Mapping[str, Decimal]
+    nets: Sequence[Decimal] = ()
+    categories: Sequence[str] = ()
+    lines_net: Decimal = field(init=False)
+    charges: tuple[ChargeRow, ...] = field(init=False)
 
-    @property
-    def lines_net(self) -> Decimal:
-        """The sum of the lines."""
-        return sum(self.nets, ZERO)
+    def __post_init__(self) -> None:
+        self.lines_net = sum(self.by_category.values(), ZERO)
+        self.charges = tuple(
+            ChargeRow(
+                name=charge.name,
+                amount=charge.on(self.lines_net, self.terms.currency),
+                tax_category=charge.tax_category,
+            )
+            for charge in self.terms.charges
+        )
 
     @property
     def charged(self) -> Decimal:
         """The sum of the charges."""
         return sum((row.amount for row in self.charges), ZERO)
+
+    def taxed(self) -> Taxed:
+        """The gross as a function of the discount."""
+        digits = minor_digits(self.terms.currency)
+        names = [*self.by_category, *(c.tax_category for c in self.charges)]
+        nets: dict[str, list[int]] = {name: [] for name in names}
+        if self.terms.tax_rounding == "line":
+            for net, name in zip(self.nets, self.categories, strict=True):
+                nets[name].append(units_of(net, digits))
+        charges: dict[str, list[int]] = {name: [] for name in names}
+        for row in self.charges:
+            charges[row.tax_category].append(units_of(row.amount, digits))
+        return Taxed(
+            [
+                Category(
+                    rates=rates_of(self.taxes, name),
+                    whole=units_of(self.by_category.get(name, ZERO), digits),
+                    nets=nets[name],
+                    charges=charges[name],
+                )
+                for name in nets
+            ],
+            self.terms.tax_rounding,
+        )
 
 
 @dataclass(slots=True)
@@ -43,74 +84,91 @@ class Sums:
     gross: Decimal
 
 
+@dataclass(slots=True)
+class Aim:
+    """What a document's discount comes to on its net, and what it brings the gross to.
+
+    It is taken ``on`` a net or a gross. ``target``, of a discount on the gross, is what is rounded to
+    the payable: the gross less what is ``wanted`` off it; or, where no discount on the lines comes
+    within what payable rounding may bridge (``missed``), the nearest that they can bear.
+    """
+
+    discount: Decimal
+    on: Decimal
+    target: Decimal | None = None
+    wanted: Decimal = ZERO
+    missed: bool = False
+
+
 def basis_of(
     nets: Sequence[Decimal], categories: Sequence[str], terms: DocumentTerms, taxes: TaxTable
 ) -> Basis:
     """The basis of the counted lines, with the charges on their sum."""
-    lines_net = sum(nets, ZERO)
-    charges = tuple(
-        ChargeRow(
-            name=charge.name,
-            amount=charge.on(lines_net, terms.currency),
-            tax_category=charge.tax_category,
-        )
-        for charge in terms.charges
-    )
-    return Basis(nets, categories, charges, terms, taxes)
+    by_category: dict[str, Decimal] = {}
+    for net, category in zip(nets, categories, strict=True):
+        by_category[category] = by_category.get(category, ZERO) + net
+    return Basis(terms, taxes, by_category, nets, categories)
 
 
 def sums_with(basis: Basis, discount: Decimal) -> Sums:
     """The sums where so much comes off the net; the parts of the discount add up to it exactly."""
     terms = basis.terms
-    shares = split_amount(discount, basis.nets, terms.currency) if discount else []
-    if not shares:
-        shares = [ZERO] * len(basis.nets)
-    taxed = [
-        (category, net - share)
-        for category, net, share in zip(basis.categories, basis.nets, shares, strict=True)
-    ]
-    taxed += [(row.tax_category, row.amount) for row in basis.charges]
-    rows = tax_rows(taxed, basis.taxes, currency=terms.currency, rounding=terms.tax_rounding)
+    digits = minor_digits(terms.currency)
+    nets = [units_of(net, digits) for net in basis.nets]
+    shares = _shares(nets, basis.categories, units_of(discount, digits))
+    taxed: dict[str, list[int]] = {}
+    for category, net, share in zip(basis.categories, nets, shares, strict=True):
+        taxed.setdefault(category, []).append(net - share)
+    for row in basis.charges:
+        taxed.setdefault(row.tax_category, []).append(units_of(row.amount, digits))
+    rows = tax_rows(taxed, basis.taxes, digits=digits, rounding=terms.tax_rounding)
     tax_total = round_amount(sum((row.amount for row in rows), ZERO), terms.currency)
     net = round_amount(basis.lines_net - discount + basis.charged, terms.currency)
-    return Sums(discount, shares, rows, tax_total, net, net + tax_total)
+    parts = [amount_of(share, digits) for share in shares]
+    return Sums(discount, parts, rows, tax_total, net, net + tax_total)
 
 
-def discounted(basis: Basis) -> tuple[Sums, Decimal]:
-    """The sums under the document's own discount, and the gross that it aims at."""
-    discount = basis.terms.discount
+def _shares(nets: Sequence[int], categories: Sequence[str], discount: int) -> list[int]:
+    """The discount by line: over the categories first, then over the lines of each."""
+    if not discount:
+        return [0] * len(nets)
+    places: dict[str, list[int]] = {}
+    for n, category in enumerate(categories):
+        places.setdefault(category, []).append(n)
+    of_categories = split_units(discount, [sum(nets[n] for n in ns) for ns in places.values()])
+    shares = [0] * len(nets)
+    for lines, share in zip(places.values(), of_categories, strict=True):
+        parts = split_units(share, [nets[n] for n in lines])
+        for n, part in zip(lines, parts, strict=True):
+            shares[n] = part
+    return shares
+
+
+def aim_of(basis: Basis) -> Aim:
+    """The discount on the net that the document's own discount comes to, and the gross it aims at."""
+    terms = basis.terms
+    discount, zero = terms.discount, round_amount(ZERO, terms.currency)
     if discount is None:
-        sums = sums_with(basis, round_amount(ZERO, basis.terms.currency))
-        return sums, sums.gross
+        return Aim(zero, basis.lines_net)
     if discount.on == "net":
-        sums = sums_with(basis, discount.off(basis.lines_net, basis.terms.currency))
-        return sums, sums.gross
-    gross = sums_with(basis, ZERO).gross
-    target = gross - discount.off(gross, basis.terms.currency)
-    return reach_gross(basis, target), target
+        return Aim(discount.off(basis.lines_net, terms.currency), basis.lines_net)
+    digits, taxed = minor_digits(terms.currency), basis.taxed()
+    gross = amount_of(taxed.gross(0), digits)
+    off = discount.off(gross, terms.currency)
+    solved, reached = taxed.nearest(units_of(gross - off, digits))
+    found = amount_of(reached, digits)
+    missed = abs(gross - off - found) > bridge(basis)
+    return Aim(amount_of(solved, digits), gross, found if missed else gross - off, off, missed)
 
 
-def reach_gross(basis: Basis, target: Decimal) -> Sums:
-    """The discount on the net whose gross comes nearest to a target; of equals, the smaller.
+def bridge(basis: Basis) -> Decimal:
+    """The most that payable rounding makes up for where no discount on the net hits the gross.
 
-    The gross falls by about (1 + rate) for each unit of discount and is rounded by category, so the
-    nearest is looked for around the proportional answer, a little further than rounding can move it.
+    Half a minor unit for each tax component of the document, in whole units.
     """
-    unit, lines_net = minor_unit(basis.terms.currency), basis.lines_net
-    start = sums_with(basis, ZERO)
-    free = sums_with(basis, lines_net)
-    span = start.gross - free.gross
-    if not span or not lines_net:
-        return start
-    guess = round_amount((start.gross - target) * lines_net / span, basis.terms.currency)
-    reach = len(start.tax) + 2
-    best: Sums | None = None
-    for step in range(-reach, reach + 1):
-        discount = min(max(guess + step * unit, ZERO), lines_net)
-        sums = sums_with(basis, discount)
-        if best is None or abs(sums.gross - target) < abs(best.gross - target):
-            best = sums
-    return best or start
+    names = {*basis.by_category, *(row.tax_category for row in basis.charges)}
+    components = sum(len(basis.taxes[name]) for name in names)
+    return minor_unit(basis.terms.currency) * ((components + 1) // 2)
 
 
 def payable_of(gross: Decimal, terms: DocumentTerms) -> Decimal:

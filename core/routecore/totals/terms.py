@@ -8,13 +8,13 @@ from routecore.errors import InvalidInput
 from routecore.money import HUNDRED, ZERO, percent_of, round_amount
 
 
-def _percent_or_amount(percent: Decimal | None, amount: Decimal | None, path: str) -> None:
+def _percent_or_amount(percent: Decimal | None, amount: Decimal | None) -> None:
     if (percent is None) == (amount is None):
-        raise InvalidInput("percent_or_amount", path=path)
+        raise InvalidInput("percent_or_amount")
     if percent is not None and not 0 <= percent <= HUNDRED:
-        raise InvalidInput("out_of_range", path=f"{path}.percent", facts={"value": percent})
+        raise InvalidInput("out_of_range", path="percent", facts={"value": percent})
     if amount is not None and amount < 0:
-        raise InvalidInput("negative", path=f"{path}.amount", facts={"value": amount})
+        raise InvalidInput("negative", path="amount", facts={"value": amount})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,11 +26,9 @@ class DocumentDiscount:
     on: str = "net"
 
     def __post_init__(self) -> None:
-        _percent_or_amount(self.percent, self.amount, "document_discount")
+        _percent_or_amount(self.percent, self.amount)
         if self.on not in ("net", "gross"):
-            raise InvalidInput(
-                "unknown_choice", path="document_discount.on", facts={"value": self.on}
-            )
+            raise InvalidInput("unknown_choice", path="on", facts={"value": self.on})
 
     def off(self, whole: Decimal, currency: str) -> Decimal:
         """What comes off a net (or a gross), rounded to the minor unit, never more than it.
@@ -52,7 +50,7 @@ class Charge:
     tax_category: str = "standard"
 
     def __post_init__(self) -> None:
-        _percent_or_amount(self.percent, self.amount, "charges")
+        _percent_or_amount(self.percent, self.amount)
 
     def on(self, lines_net: Decimal, currency: str) -> Decimal:
         """The charge in whole minor units."""
@@ -79,11 +77,11 @@ class DocumentTerms:
     def __post_init__(self) -> None:
         if self.tax_rounding not in ("document", "line"):
             raise InvalidInput(
-                "unknown_choice", path="document.tax_rounding", facts={"value": self.tax_rounding}
+                "unknown_choice", path="tax_rounding", facts={"value": self.tax_rounding}
             )
         if self.payable_step is not None and self.payable_step <= 0:
             raise InvalidInput(
                 "not_positive",
-                path="document.payable_rounding",
+                path="payable_rounding",
                 facts={"value": self.payable_step},
             )

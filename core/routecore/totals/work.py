@@ -1,264 +1,208 @@
-"""Lines in the making: price found, amount, the rules that touch them, what these take off.
+"""Lines in the making: price found, amount, the rules that touch them.
 
 Rules over several lines need every line's amount before any discount; so lines are first worked to
-that point, then measured together, then discounted.
+that point, then measured together (``measure``), then discounted (``take``).
 """
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from bisect import bisect_right
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from routecore.money import HUNDRED, ZERO, round_amount
-from routecore.pricing import (
-    Asked,
-    DiscountRule,
-    FoundPrice,
-    PassedOver,
-    PriceBook,
-    Step,
-    find_price,
-)
-from routecore.pricing.goods import not_valid
+from routecore.errors import InvalidInput
+from routecore.exact import EXACT, ONE, ZERO
+from routecore.pricing import Found, Item, ItemPrices, Offer, PassedOver, PriceBook, Step, Touch
+from routecore.pricing.find import Deal
 from routecore.totals.lines import Line
 from routecore.totals.terms import DocumentTerms
 
-ONE = Decimal(1)
-Touch = tuple[DiscountRule, Decimal]
-Taking = tuple[DiscountRule, Decimal, Decimal | None]
+#: An amount has at most fifteen digits before the point.
+MOST_AMOUNT = Decimal(10**15)
+NO_LEFT: Mapping[str, Decimal] = {}
 
 
 @dataclass(slots=True)
 class Worked:
-    """A line with its price and its amount before any discount.
+    """A line with its price and its amount before any discount: ``exact / over``, never divided.
 
-    ``touches`` are the rules that hold for it with the line's own measure; ``refused`` those that
-    do not, and why. ``left`` is what its turn found of the agreements.
+    ``base`` is its quantity in base units, ``touches`` the rules that hold for it. ``left`` is what
+    its turn found of the item's agreements, in base units. ``found`` has the trail; a line at
+    another quantity or price, of which only the net is asked, has none.
     """
 
+    n: int
     line: Line
-    quantity: Decimal
     base: Decimal
-    found: FoundPrice | None
-    passed: tuple[PassedOver, ...]
-    exact: Decimal
-    touches: tuple[Touch, ...]
-    refused: tuple[PassedOver, ...]
+    prices: ItemPrices
+    offer: Offer | None
     left: Mapping[str, Decimal]
+    exact: Decimal = ZERO
+    over: Decimal = ONE
+    touches: tuple[Touch, ...] = ()
+    found: Found | None = None
+
+    def __post_init__(self) -> None:
+        offer = self.offer
+        if offer is not None:
+            self.exact = EXACT.multiply(self.base, offer.top)
+            self.over = offer.over
+            if offer.discountable:
+                self.touches = self.prices.holding
+
+    @property
+    def counts(self) -> bool:
+        """Whether the line adds to the document: counted, and with a price."""
+        return self.offer is not None and self.line.kind == "normal"
+
+    @property
+    def agreement(self) -> str:
+        """The agreement that gives its price."""
+        return self.offer.agreement if self.offer else ""
+
+    def at(self, base: Decimal, offer: Offer | None) -> "Worked":
+        """The same line with another quantity or price."""
+        return Worked(self.n, self.line, base, self.prices, offer, self.left)
 
 
-@dataclass(slots=True)
-class Measured:
-    """What the rules over several lines measure: the total by rule, over the counted lines."""
+class Sheet:
+    """The worked lines of a document, and what they would be if one were another."""
 
-    rules: tuple[DiscountRule, ...]
-    totals: dict[str, Decimal]
+    def __init__(self, lines: Sequence[Line], book: PriceBook, terms: DocumentTerms):
+        self._book, self._terms = book, terms
+        self._prices: dict[int, ItemPrices] = {}
+        self._queues: dict[int, _Queue] = {}
+        self.rows = self._worked(lines)
 
-    def tiers(self) -> tuple[int, ...]:
-        """The tier that each rule reaches."""
-        return tuple(rule.reached(self.totals[rule.id]) for rule in self.rules)
+    def _worked(self, lines: Sequence[Line]) -> list[Worked]:
+        """Every line, in order; counted lines draw agreements down before the others look."""
+        left: dict[str, Decimal] = {}
+        worked: list[Worked | None] = [None] * len(lines)
+        for wanted in (True, False):
+            for n, line in enumerate(lines):
+                if line.counted is wanted:
+                    row = worked[n] = self._row(n, line, left)
+                    if wanted and row.agreement:
+                        left[row.agreement] = EXACT.subtract(row.left[row.agreement], row.base)
+        return [row for row in worked if row is not None]
+
+    def _row(self, n: int, line: Line, left: Mapping[str, Decimal]) -> Worked:
+        prices = self.prices(line.item)
+        base = line.item.units.in_base(line.quantity, line.unit)
+        seen = NO_LEFT
+        if prices.deals:
+            seen = {
+                deal.agreement.id: left.get(deal.agreement.id, deal.full)
+                for deal in prices.deals
+                if isinstance(deal, Deal)
+            }
+        found = prices.find(base, line.unit, seen)
+        if line.price is not None:
+            found = _typed(line, line.price, found)
+        row = Worked(n, line, base, prices, found.offer, seen, found=found)
+        if row.exact >= EXACT.multiply(MOST_AMOUNT, row.over):
+            raise InvalidInput("too_large", path=f"lines[{n}]", facts={"most_digits": 15})
+        return row
+
+    def prices(self, item: Item) -> ItemPrices:
+        """What the book has for an item, laid out once."""
+        known = self._prices.get(id(item))
+        if known is None:
+            known = ItemPrices(self._book, item, self._terms.on, self._terms.currency)
+            self._prices[id(item)] = known
+        return known
+
+    def larger(self, row: Worked, base: Decimal) -> Worked:
+        """A line at another quantity."""
+        return row.at(base, row.prices.offer(base, row.line.unit, row.left))
+
+    def untyped(self, row: Worked) -> Worked:
+        """A line as the rules alone would price it."""
+        return self.larger(row, row.base)
+
+    def redrawn(self, old: Worked, new: Worked) -> dict[int, Worked]:
+        """The later lines that find more or less of an agreement, because one draws otherwise."""
+        if not new.line.counted or not old.prices.deals:
+            return {}
+        if old.agreement == new.agreement and (not old.agreement or old.base == new.base):
+            return {}
+        key = id(old.prices)
+        if key not in self._queues:
+            rows = [row for row in self.rows if row.prices is old.prices and _draws(row)]
+            self._queues[key] = _Queue(rows)
+        changed = self._queues[key].after(old, new)
+        return {
+            row.n: row.at(row.base, row.prices.offer(row.base, row.line.unit, left))
+            for row, left in changed
+        }
 
 
-def work_lines(lines: Sequence[Line], book: PriceBook, terms: DocumentTerms) -> list[Worked]:
-    """Every line worked, in order; counted lines draw agreements down before the others look."""
-    left: dict[str, Decimal] = {}
-    worked: list[Worked | None] = [None] * len(lines)
-    for wanted in (True, False):
-        for n, line in enumerate(lines):
-            if line.counted is wanted:
-                worked[n] = work_line(line, book, terms, left)
-                if wanted:
-                    _draw(worked[n], book, left)
-    return [row for row in worked if row is not None]
+def _draws(row: Worked) -> bool:
+    """Whether a line takes its turn at agreements: counted, and its price not typed."""
+    return row.line.counted and row.line.price is None
 
 
-def _draw(row: Worked | None, book: PriceBook, left: dict[str, Decimal]) -> None:
-    if row is None or row.found is None or not row.found.agreement:
-        return
-    for agreement in book.agreements(row.line.item.id):
-        if agreement.id == row.found.agreement:
-            unit = agreement.entry.unit
-            drawn = row.line.item.units.convert(row.line.quantity, row.line.unit, unit)
-            left[agreement.id] = left.get(agreement.id, agreement.remaining) - drawn
+class _Queue:
+    """The lines of one item in their turn at its agreements."""
+
+    __slots__ = ("_after", "_deals", "_numbers", "_rows")
+
+    def __init__(self, rows: Sequence[Worked]):
+        self._rows = rows
+        self._numbers = [row.n for row in rows]
+        self._deals = [deal for deal in rows[0].prices.deals if isinstance(deal, Deal)] if rows else []
+        #: With one agreement: what each line leaves of it, as a growing number (negative).
+        self._after: list[Decimal] = []
+        if len(self._deals) == 1:
+            name = self._deals[0].agreement.id
+            for row in rows:
+                taken = row.base if row.agreement else ZERO
+                self._after.append(EXACT.subtract(taken, row.left[name]))
+
+    def after(self, old: Worked, new: Worked) -> Iterator[tuple[Worked, Mapping[str, Decimal]]]:
+        """The lines behind ``old`` that change their agreement, with what they then find of it."""
+        left = dict(old.left)
+        if new.agreement:
+            left[new.agreement] = EXACT.subtract(left[new.agreement], new.base)
+        start = bisect_right(self._numbers, old.n)
+        if len(self._deals) == 1:
+            more = EXACT.subtract(new.base if new.agreement else ZERO, old.base if old.agreement else ZERO)
+            if more > 0:
+                # Until what a line leaves is less than the difference, nothing changes.
+                start = max(start, bisect_right(self._after, more.copy_negate()))
+                if start < len(self._rows):
+                    name = self._deals[0].agreement.id
+                    left[name] = EXACT.subtract(self._rows[start].left[name], more)
+        for row in self._rows[start:]:
+            deal = self._first(row.base, left)
+            if deal != row.agreement:
+                yield row, dict(left)
+            if deal:
+                left[deal] = EXACT.subtract(left[deal], row.base)
+
+    def _first(self, base: Decimal, left: Mapping[str, Decimal]) -> str:
+        for deal in self._deals:
+            if deal.low <= base <= left[deal.agreement.id]:
+                return deal.agreement.id
+        return ""
 
 
-def work_line(
-    line: Line,
-    book: PriceBook,
-    terms: DocumentTerms,
-    left: Mapping[str, Decimal],
-    instead: Decimal | None = None,
-) -> Worked:
-    """One line: typed price, else the search; its amount; the rules that touch it.
-
-    With another quantity ``instead`` of its own, the price alone is found, without its trail.
-    """
-    item, brief = line.item, instead is not None
-    quantity = line.quantity if instead is None else instead
-    base = item.units.convert(quantity, line.unit, item.units.base)
-    seen = dict(left) if book.agreements(item.id) else left
-    asked = Asked(item, quantity, line.unit, terms.on, terms.currency, seen, brief)
-    answer = find_price(book, asked)
-    found = answer if isinstance(answer, FoundPrice) else None
-    passed = () if found else answer
-    if line.price is not None:
-        found = _typed(line, line.price, found, passed)  # type: ignore[arg-type]
-    if found is None:
-        return Worked(line, quantity, base, None, passed, ZERO, (), (), seen)  # type: ignore[arg-type]
-    exact = item.units.convert(quantity, line.unit, found.unit) * found.price / found.per
-    touches, refused = _touching(line, base, exact, found, book, terms)
-    return Worked(line, quantity, base, found, found.passed_over, exact, touches, refused, seen)
-
-
-def _typed(
-    line: Line, price: Decimal, rule: FoundPrice | None, passed: tuple[PassedOver, ...]
-) -> FoundPrice:
-    if rule is not None:
+def _typed(line: Line, price: Decimal, by_rules: Found) -> Found:
+    """The price typed on a line, with what the rules would have given."""
+    passed = by_rules.passed_over
+    if by_rules.offer is not None:
+        rule = by_rules.offer
         replaced = PassedOver(
             source=rule.source, reason="replaced", price=rule.price, per=rule.per, unit=rule.unit
         )
-        passed = (replaced, *rule.passed_over)
-    step = Step(code="typed", source="typed", value=price, per=ONE, unit=line.unit)
-    return FoundPrice(
+        passed = (replaced, *passed)
+    offer = Offer(
         price=price,
         per=ONE,
         unit=line.unit,
         source="typed",
-        steps=(step,),
-        passed_over=passed,
+        top=price,
+        over=line.item.units.factor(line.unit),
+        steps=(Step(code="typed", source="typed", value=price, per=ONE, unit=line.unit),),
         discountable=False,
     )
-
-
-def _touching(
-    line: Line,
-    base: Decimal,
-    exact: Decimal,
-    found: FoundPrice,
-    book: PriceBook,
-    terms: DocumentTerms,
-) -> tuple[tuple[Touch, ...], tuple[PassedOver, ...]]:
-    touches: list[Touch] = []
-    refused: list[PassedOver] = []
-    for rule in book.rules(line.item):
-        reason = not_valid(rule.valid_from, rule.valid_to, terms.on)
-        day = rule.valid_from if reason == "not_yet_valid" else rule.valid_to
-        if not reason and rule.currency not in (None, terms.currency):
-            reason = "other_currency"
-        if not reason and not found.discountable:
-            reason = "net_price"
-        own = None if reason else rule.measure_of(line.item, base, exact)
-        if not reason and own is None:
-            reason = "not_measurable"
-        if own is not None:
-            touches.append((rule, own))
-        else:
-            refused.append(
-                PassedOver(
-                    source=f"rule:{rule.id}",
-                    reason=reason,
-                    day=day if reason in ("not_yet_valid", "expired") else None,
-                    currency=rule.currency or "" if reason == "other_currency" else "",
-                )
-            )
-    return tuple(touches), tuple(refused)
-
-
-def measure(worked: Sequence[Worked]) -> Measured:
-    """The totals of every rule over several lines that touches any line."""
-    rules: dict[str, DiscountRule] = {}
-    totals: dict[str, Decimal] = {}
-    for row in worked:
-        for rule, own in row.touches:
-            if rule.alone:
-                continue
-            rules.setdefault(rule.id, rule)
-            if row.line.counted and rule.over == "group":
-                totals[rule.id] = totals.get(rule.id, ZERO) + own
-    for rule in rules.values():
-        if rule.over == "document":
-            totals[rule.id] = sum((part_of(rule, row) for row in worked), ZERO)
-        totals.setdefault(rule.id, ZERO)
-    return Measured(tuple(rules.values()), totals)
-
-
-def part_of(rule: DiscountRule, row: Worked) -> Decimal:
-    """What a line adds to a rule over several lines; nothing where it is not counted."""
-    if not row.line.counted or row.found is None:
-        return ZERO
-    if rule.over == "document":
-        return rule.measure_of(row.line.item, row.base, row.exact) or ZERO
-    return next((own for touched, own in row.touches if touched.id == rule.id), ZERO)
-
-
-def takings(
-    row: Worked,
-    totals: Mapping[str, Decimal],
-    policy: str,
-    forced: Mapping[str, int] | None = None,
-) -> list[Taking]:
-    """What each rule that applies takes off the line, unrounded, never more than is left.
-
-    ``forced`` sets the tier of some rules instead of what is measured.
-    """
-    reached: list[tuple[DiscountRule, Decimal, Decimal, int]] = []
-    for rule, own in row.touches:
-        whole = own if rule.alone else totals[rule.id]
-        if not rule.alone and not row.line.counted:
-            whole += own
-        tier = rule.reached(whole)
-        if forced is not None:
-            tier = forced.get(rule.id, tier)
-        if tier >= 0:
-            reached.append((rule, own, whole, tier))
-    if not reached:
-        return []
-    exclusive = [entry for entry in reached if entry[0].exclusive]
-    if exclusive or policy == "best":
-        return [_greatest(row, exclusive or reached)]
-    left = row.exact
-    found: list[Taking] = []
-    for rule, own, whole, tier in reached:
-        amount = left if policy == "chain" else row.exact
-        off, percent = rule.gives(
-            row.line.item, row.base, amount, tier=tier, own=own, measured=whole
-        )
-        off = min(off, left)
-        left -= off
-        found.append((rule, off, percent))
-    return found
-
-
-def _greatest(row: Worked, entries: Iterable[tuple[DiscountRule, Decimal, Decimal, int]]) -> Taking:
-    best: Taking | None = None
-    for rule, own, whole, tier in entries:
-        off, percent = rule.gives(
-            row.line.item, row.base, row.exact, tier=tier, own=own, measured=whole
-        )
-        if best is None or off > best[1]:
-            best = (rule, off, percent)
-    assert best is not None
-    return best
-
-
-def own_discount(line: Line, left: Decimal) -> Decimal:
-    """What the typed discount takes off what the rules left; never more than that."""
-    if line.discount_percent is not None:
-        return left * line.discount_percent / HUNDRED
-    if line.discount_amount is not None:
-        return min(line.discount_amount, left)
-    return ZERO
-
-
-def net_of(
-    row: Worked,
-    totals: Mapping[str, Decimal],
-    policy: str,
-    currency: str,
-    forced: Mapping[str, int] | None = None,
-) -> Decimal:
-    """The line's net, rounded once: the amount less what rules and the typed discount take."""
-    left = row.exact
-    if row.touches:
-        for _, off, _ in takings(row, totals, policy, forced):
-            left -= off
-    return round_amount(left - own_discount(row.line, left), currency)
+    return replace(by_rules, offer=offer, passed_over=passed, split=None)

@@ -1,0 +1,140 @@
+"""Where a larger quantity of a line meets other terms: another price, another tier of a rule.
+
+The quantities that matter are walked upwards. Between two prices the price stands still, so each
+rule's next tier has one least quantity there, found by multiplying and one rounding up to what can
+be typed; an amount that falls at a lower price, or jumps at a higher one, is met where it is.
+"""
+
+from collections.abc import Iterator, Mapping
+from decimal import Decimal
+from typing import NamedTuple
+
+from routecore.exact import EXACT, ZERO, Ratio
+from routecore.pricing import DiscountRule, Offer, Touch
+from routecore.quantity import Typeable, typeable
+from routecore.totals.draft import Lines
+from routecore.totals.measure import part_of
+from routecore.totals.work import Worked
+
+
+class Stop(NamedTuple):
+    """A quantity in the line's unit at which something changes, and the line there."""
+
+    quantity: Decimal
+    row: Worked
+
+
+#: How often a quantity may fail the tier that it was found for before the rule is given up.
+PATIENCE = 50
+
+
+class Road:
+    """A line's way upwards from its quantity.
+
+    ``now`` is the tier of each rule on the item, -1 where it does not touch the line; ``open`` are the
+    rules whose next tier was not answered yet.
+    """
+
+    def __init__(self, row: Worked, lines: Lines):
+        item = row.line.item
+        self._row, self._lines = row, lines
+        self._factor = item.units.factor(row.line.unit)
+        self._grid: Typeable = typeable(
+            self._factor, item.minimum_quantity, item.pack_multiple or None
+        )
+        self.wants_price = True
+        self.now: dict[str, int] = {}
+        self.open: dict[str, DiscountRule] = {}
+        self._wanted: dict[str, int] = {}
+        self._touches: dict[str, Touch] = {}
+        self._failed = 0
+        for touch in row.prices.holding:
+            rule = touch.rule
+            tier = lines.meters.of(touch, row).tier if row.touches else -1
+            self.now[rule.id] = tier
+            if tier + 1 < len(rule.tiers):
+                self.open[rule.id] = rule
+                self._wanted[rule.id] = tier + 1
+                self._touches[rule.id] = touch
+
+    def answered(self, rule: str) -> None:
+        """The rule needs no further look."""
+        del self.open[rule]
+        self._wanted.pop(rule, None)
+
+    def passed(self, tiers: Mapping[str, int]) -> None:
+        """A stop is done: the tiers that open rules stand in there are not looked for again."""
+        further = False
+        for name, tier in tiers.items():
+            if name in self._wanted and tier >= self._wanted[name]:
+                further = True
+                self._wanted[name] = tier + 1
+                if tier + 1 >= len(self.open[name].tiers):
+                    del self._wanted[name]
+        self._failed = 0 if further else self._failed + 1
+
+    def stops(self) -> Iterator[Stop]:
+        """The quantities, ascending, at which the price changes or a wanted tier is reached."""
+        row = self._row
+        prices = row.prices.ahead(row.base, row.line.unit, row.left)
+        quantity = self._grid.after(row.line.quantity)
+        offer = row.offer
+        ends = next(prices, None)
+        while quantity is not None and (
+            (self._wanted and self._failed < PATIENCE)
+            or (ends is not None and (self.wants_price or self.open))
+        ):
+            end = None if ends is None else self._grid.holding(ends)
+            if end is not None and end <= quantity:
+                ends = next(prices, None)
+                if end < quantity or self._same(quantity, offer):
+                    continue
+                offer = self._offer(quantity)
+                yield Stop(quantity, self._at(quantity, offer))
+                quantity = self._grid.after(quantity)
+                continue
+            least = self._least(quantity, offer) if self._failed < PATIENCE else None
+            if least is not None and (end is None or least < end):
+                yield Stop(least, self._at(least, offer))
+                quantity = self._grid.after(least)
+            elif end is None:
+                return
+            else:
+                quantity = end
+
+    def _same(self, quantity: Decimal, offer: Offer | None) -> bool:
+        return self._offer(quantity) is offer
+
+    def _offer(self, quantity: Decimal) -> Offer | None:
+        row = self._row
+        return row.prices.offer(EXACT.multiply(quantity, self._factor), row.line.unit, row.left)
+
+    def _at(self, quantity: Decimal, offer: Offer | None) -> Worked:
+        return self._row.at(EXACT.multiply(quantity, self._factor), offer)
+
+    def _least(self, start: Decimal, offer: Offer | None) -> Decimal | None:
+        """The least quantity from ``start`` on that reaches a wanted tier, at the price of an offer."""
+        if offer is None or not offer.discountable:
+            return None
+        found: Decimal | None = None
+        for name, tier in self._wanted.items():
+            touch = self._touches[name]
+            base = self._reaching(touch, touch.rule.tiers[tier].start, offer)
+            quantity = None if base is None else self._grid.holding(base)
+            if quantity is not None:
+                quantity = max(quantity, start)
+                found = quantity if found is None else min(found, quantity)
+        return found
+
+    def _reaching(self, touch: Touch, threshold: Decimal, offer: Offer) -> Ratio | None:
+        """The base quantity that brings a rule's measure to a threshold; None where none does."""
+        needed = Ratio(threshold)
+        if touch.key is not None:
+            part = part_of(touch.key, self._row)
+            rest = self._lines.meters.totals[touch.key].plus(part.top.copy_negate(), part.under)
+            needed = needed.plus(rest.top.copy_negate(), rest.under)
+        gauge = touch.gauge
+        times, under = (offer.top, offer.over) if gauge.weight is None else (gauge.weight, gauge.under)
+        if not times:
+            return None if needed.top > 0 else Ratio(ZERO)
+        return Ratio(EXACT.multiply(needed.top, under), EXACT.multiply(needed.under, times))
