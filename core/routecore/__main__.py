@@ -11,9 +11,13 @@ from collections.abc import Iterator
 import json
 from pathlib import Path
 import sys
+from typing import TextIO
 
-from routecore.casefile import CaseFaults, Fault, differences, price_case
+from routecore.casefile import CaseFaults, Fault, differences, load_case, price_case
+from routecore.casefile.faults import words_for
 from routecore.errors import CoreError
+
+FAULTY = 2
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -25,23 +29,26 @@ def main(arguments: list[str] | None = None) -> int:
     check = commands.add_parser("check", help="compare cases with what they expect")
     check.add_argument("cases", nargs="+")
     given = parser.parse_args(arguments)
+    if given.command == "check":
+        return max([_check(name) for name in given.cases])
     try:
-        if given.command == "price":
-            return _price(given.case)
-        return max(_check(name) for name in given.cases)
+        return _price(given.case)
     except CaseFaults as faults:
-        print(faults, file=sys.stderr)
-        return 2
+        _say(str(faults), sys.stderr)
+        return FAULTY
+
+
+def _say(text: str, stream: TextIO) -> None:
+    """Print, whatever the text holds: what cannot be written is escaped."""
+    print(text.encode("utf-8", "backslashreplace").decode("utf-8"), file=stream)
 
 
 def _load(name: str) -> object:
     try:
         text = sys.stdin.read() if name == "-" else Path(name).read_text(encoding="utf-8")
-        return json.loads(text)
-    except (OSError, UnicodeDecodeError) as error:
+    except (OSError, ValueError) as error:
         raise CaseFaults([Fault(name, f"cannot be read: {error}")]) from error
-    except (json.JSONDecodeError, RecursionError) as error:
-        raise CaseFaults([Fault(name, f"is not JSON: {error}")]) from error
+    return load_case(text)
 
 
 def _priced(data: object, where: str = "") -> dict[str, object]:
@@ -50,7 +57,7 @@ def _priced(data: object, where: str = "") -> dict[str, object]:
     except CaseFaults as error:
         raise CaseFaults([Fault(where + f.path, f.message) for f in error.faults]) from error
     except CoreError as error:
-        raise CaseFaults([Fault(where + error.path, error.code)]) from error
+        raise CaseFaults([Fault(where + error.path, words_for(error))]) from error
 
 
 def _price(name: str) -> int:
@@ -59,10 +66,15 @@ def _price(name: str) -> int:
         print(json.dumps(_priced(data), indent=2, ensure_ascii=False))
         return 0
     # Priced before anything is printed: a fault leaves no half list behind.
-    results = [
-        json.dumps(_priced(case, f"[{n}]."), indent=1, ensure_ascii=False)
-        for n, case in _counted(data)
-    ]
+    results: list[str] = []
+    faults: list[Fault] = []
+    for n, case in _counted(data):
+        try:
+            results.append(json.dumps(_priced(case, f"[{n}]."), indent=1, ensure_ascii=False))
+        except CaseFaults as error:
+            faults += error.faults
+    if faults:
+        raise CaseFaults(faults)
     print("[\n" + ",\n".join(results) + "\n]")
     return 0
 
@@ -79,17 +91,31 @@ def _counted(cases: list[object]) -> Iterator[tuple[int, object]]:
 
 
 def _check(name: str) -> int:
-    data = _load(name)
+    """Compare one file; its faults are printed with its name, and do not stop the next."""
+    try:
+        data = _load(name)
+    except CaseFaults as error:
+        return _faulty(name, error)
     cases = data if isinstance(data, list) else [data]
     worst = 0
     for n, case in _counted(cases):
         where = f"[{n}]." if isinstance(data, list) else ""
-        found = _priced(case, where)
+        try:
+            found = _priced(case, where)
+        except CaseFaults as error:
+            worst = max(worst, _faulty(name, error))
+            continue
         expected = case.get("expect") if isinstance(case, dict) else None
         for difference in differences(expected or {}, found):
-            print(f"{name}: {where}{difference}")
-            worst = 1
+            _say(f"{name}: {where}{difference}", sys.stdout)
+            worst = max(worst, 1)
     return worst
+
+
+def _faulty(name: str, error: CaseFaults) -> int:
+    for fault in error.faults:
+        _say(f"{name}: {fault}", sys.stderr)
+    return FAULTY
 
 
 if __name__ == "__main__":

@@ -26,7 +26,9 @@ from typing import NamedTuple, ParamSpec, TypeVar
 CONTEXT = Context(prec=100, rounding=ROUND_HALF_UP)
 #: For sums and products; losing a digit is an error of ours.
 EXACT = Context(
-    prec=999_999, rounding=ROUND_HALF_UP, traps=[DivisionByZero, Inexact, InvalidOperation, Overflow]
+    prec=999_999,
+    rounding=ROUND_HALF_UP,
+    traps=[DivisionByZero, Inexact, InvalidOperation, Overflow],
 )
 _MARKED = Context(prec=100, rounding=ROUND_05UP)
 

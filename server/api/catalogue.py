@@ -10,7 +10,7 @@ from api.shapes import Words
 from apps.catalogue.matching import match_rows
 from apps.catalogue.models import Item
 from apps.catalogue.queries import find_items, unit_names
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 
 router = Router(tags=["catalogue"])
 

@@ -40,7 +40,7 @@ from apps.quotes.models import Quote
 from apps.quotes.queries import state_of as quote_state
 from apps.quotes.queries import with_newest
 from apps.sorting import in_order
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.money import round_to_step
 from routecore.standing import Standing, days_to_pay
 from routecore.standing.ageing import bucket_of

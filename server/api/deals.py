@@ -41,7 +41,7 @@ from apps.people.models import User
 from apps.quotes.models import Quote
 from apps.quotes.queries import state_of, with_newest
 from apps.route.queries import route_of_deal
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.forecast import forecast_deals, weigh
 
 router = Router(tags=["deals"])

@@ -40,7 +40,7 @@ from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
 from apps.sorting import in_order
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 
 router = Router(tags=["orders"])
 STUMBLED = ("refused", "held")

@@ -31,7 +31,7 @@ from apps.prices.queries import source_names
 from apps.quotes.checking import check_price
 from apps.quotes.moving import Moved, what_would_move
 from apps.tables import MOST_BYTES
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 
 router = Router(tags=["prices"])
 Name = Annotated[str, StringConstraints(max_length=20)]

@@ -34,7 +34,7 @@ from apps.quotes.queries import revision_state
 from apps.quotes.signing import sign_off_of
 from apps.quotes.verdicts import Checks, checks_of
 from apps.route.queries import route_of_quote
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.money import Money
 
 HIDDEN_WITHOUT_RIGHT = ("cost", "margin", "margin_percent")

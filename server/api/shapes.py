@@ -11,7 +11,7 @@ from ninja.security import SessionAuth
 from pydantic import Field, StringConstraints
 
 from apps.people.models import User
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.money import minor_digits
 
 Id = Annotated[int, Field(ge=1, le=9_000_000_000_000)]

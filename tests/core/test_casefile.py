@@ -79,7 +79,7 @@ def test_a_malformed_case_exits_with_2_and_says_each_fault(
         (["lines"], "three", "lines"),
         (["price_lists", 0, "entries", 1, "price"], "-0.38", "price_lists[0].entries[1].price"),
         (["price_lists", 1, "factor"], "0", "price_lists[1].factor"),
-        (["price_lists", 1, "derives_from"], "trade", "price_lists"),
+        (["price_lists", 1, "derives_from"], "trade", "price_lists[1].derives_from"),
         (["taxes"], {}, "lines[0].item"),
         (["document_discount"], {"percent": "3", "amount": "1"}, "document_discount"),
     ],

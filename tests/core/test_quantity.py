@@ -103,6 +103,8 @@ def test_what_holds_a_quantity_is_the_least_that_does(
     assert Fraction(least) - step <= 0 or (Fraction(least) - step) * Fraction(factor) < base
 
 
-def test_a_quantity_of_a_third_is_refused_from_a_file_and_compared_exactly_where_it_arises() -> None:
+def test_a_quantity_of_a_third_is_refused_from_a_file_and_compared_exactly_where_it_arises() -> (
+    None
+):
     thirds = Ratio(D(1), D(3)).plus(D(1), D(3)).plus(D(1), D(3))
     assert thirds.reaches(D(1)) and not thirds.exceeds(Ratio(D(1)))

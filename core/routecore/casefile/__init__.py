@@ -2,6 +2,7 @@
 
 from routecore.casefile.compare import Difference, differences
 from routecore.casefile.faults import CaseFaults, Fault
+from routecore.casefile.load import load_case
 from routecore.casefile.reader import Case, read_case
 from routecore.casefile.writer import result_of
 
@@ -11,6 +12,7 @@ __all__ = [
     "Difference",
     "Fault",
     "differences",
+    "load_case",
     "price_case",
     "read_case",
     "result_of",

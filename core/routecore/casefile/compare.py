@@ -3,7 +3,15 @@
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-MISSING = "nothing"
+
+class _Nothing:
+    """What is not there; it equals nothing that a case can expect."""
+
+    def __str__(self) -> str:
+        return "nothing"
+
+
+NOTHING = _Nothing()
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +35,7 @@ def differences(expected: object, found: object, path: str = "") -> Iterator[Dif
     if isinstance(expected, Mapping) and isinstance(found, Mapping):
         for key, value in expected.items():
             below = f"{path}.{key}" if path else str(key)
-            yield from differences(value, found.get(key, MISSING), below)
+            yield from differences(value, found.get(key, NOTHING), below)
     elif isinstance(expected, list) and isinstance(found, list):
         if len(expected) != len(found):
             yield Difference(path, f"{len(expected)} entries", str(len(found)))

@@ -4,7 +4,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from decimal import Decimal
 
-from routecore.casefile.writer import Json, plain
+from routecore.casefile.words import plain
+from routecore.casefile.writer import Json
 from routecore.pricing import Customer, DiscountRule, Item, PriceBook, PriceEntry
 from routecore.totals import DocumentTerms, Line, TaxComponent
 
@@ -31,58 +32,82 @@ def case_from(
             "customer": _customer(book.customer),
             "items": [_item(item) for item in items.values()],
             "price_lists": _lists(book, items),
-            "customer_prices": [
-                {**_entry(row.entry), "customer": row.customer, "currency": row.currency}
-                for item in items
-                for _, rows in book.customer_prices(item)
-                for row in rows
-            ],
-            "agreements": [
-                {
-                    **_entry(row.entry),
-                    "id": row.id,
-                    "customer": row.customer,
-                    "currency": row.currency,
-                    "remaining": plain(row.remaining),
-                }
-                for item in items
-                for row in book.agreements(item)
-            ],
+            "customer_prices": _customer_prices(book, items),
+            "agreements": _agreements(book, items),
             "discount_rules": _rules(book, items.values()),
             "discount_policy": book.policy,
-            "exchange_rates": [
-                {
-                    "from": rate.currency,
-                    "to": rate.to,
-                    "rate": plain(rate.rate),
-                    "date": rate.on.isoformat(),
-                }
-                for rate in book.rates()
-            ],
-            "taxes": {
-                category: [
-                    {"name": part.name, "percent": plain(part.percent), "on": part.on}
-                    for part in parts
-                ]
-                for category, parts in taxes.items()
-                if category in used
-            },
+            "exchange_rates": _rates(book),
+            "taxes": _taxes({name: parts for name, parts in taxes.items() if name in used}),
             "tax_reasons": {
-                name: text for name, text in (tax_reasons or {}).items() if name in used
+                name: text for name, text in (tax_reasons or {}).items() if name in used and text
             },
             "lines": [_line(line) for line in lines],
             "document_discount": _discount(terms),
-            "charges": [
-                {
-                    "name": charge.name,
-                    "percent": plain(charge.percent),
-                    "amount": plain(charge.amount),
-                    "tax_category": charge.tax_category,
-                }
-                for charge in terms.charges
-            ],
+            "charges": _charges(terms),
         }
     )
+
+
+def _customer_prices(book: PriceBook, items: Iterable[str]) -> list[Json]:
+    """Of two that say the same, the first: the other never serves."""
+    found: dict[object, Json] = {}
+    for item in items:
+        for _, rows in book.customer_prices(item):
+            for row in rows:
+                made = {**_entry(row.entry), "customer": row.customer, "currency": row.currency}
+                found.setdefault((row.customer, row.currency, _place(row.entry)), made)
+    return list(found.values())
+
+
+def _place(entry: PriceEntry) -> object:
+    return entry.item, entry.unit, entry.from_quantity, entry.valid_from
+
+
+def _agreements(book: PriceBook, items: Iterable[str]) -> list[Json]:
+    return [
+        {
+            **_entry(row.entry),
+            "id": row.id,
+            "customer": row.customer,
+            "currency": row.currency,
+            "remaining": plain(row.remaining),
+        }
+        for item in items
+        for row in book.agreements(item)
+    ]
+
+
+def _rates(book: PriceBook) -> list[Json]:
+    return [
+        {
+            "from": rate.currency,
+            "to": rate.to,
+            "rate": plain(rate.rate),
+            "date": rate.on.isoformat(),
+        }
+        for rate in book.rates()
+    ]
+
+
+def _taxes(taxes: Mapping[str, tuple[TaxComponent, ...]]) -> Json:
+    return {
+        category: [
+            {"name": part.name, "percent": plain(part.percent), "on": part.on} for part in parts
+        ]
+        for category, parts in taxes.items()
+    }
+
+
+def _charges(terms: DocumentTerms) -> list[Json]:
+    return [
+        {
+            "name": charge.name,
+            "percent": plain(charge.percent),
+            "amount": plain(charge.amount),
+            "tax_category": charge.tax_category,
+        }
+        for charge in terms.charges
+    ]
 
 
 def _without_none(value: dict[str, object]) -> Json:
@@ -146,12 +171,18 @@ def _lists(book: PriceBook, items: Iterable[str]) -> list[Json]:
             "derives_from": price_list.derives_from,
             "factor": plain(price_list.factor),
             "round_to": plain(price_list.round_to),
-            "entries": [
-                _entry(entry) for item in wanted for entry in book.entries(price_list.id, item)
-            ],
+            "entries": _entries(book, price_list.id, wanted),
         }
         for price_list, _ in book.chain
     ]
+
+
+def _entries(book: PriceBook, price_list: str, items: Iterable[str]) -> list[Json]:
+    found: dict[object, Json] = {}
+    for item in items:
+        for entry in book.entries(price_list, item):
+            found.setdefault(_place(entry), _entry(entry))
+    return list(found.values())
 
 
 def _rules(book: PriceBook, items: Iterable[Item]) -> list[Json]:

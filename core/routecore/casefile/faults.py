@@ -1,6 +1,6 @@
 """Faults of a case file, all of them at once, each with its JSON path."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Container, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -8,9 +8,21 @@ import re
 from typing import TypeVar
 
 from routecore.errors import CoreError, InvalidInput
+from routecore.money import minor_digits
 
-NUMBER = re.compile(r"-?\d{1,15}(\.\d{1,6})?")
+NUMBER = re.compile(r"-?[0-9]{1,15}(\.[0-9]{1,6})?")
+#: An id, a name or a unit is no longer; a note is no longer than ten times that.
+MOST_LETTERS = 200
+#: A list holds no more entries.
+MOST_ENTRIES = 200_000
 T = TypeVar("T")
+
+
+def _is_text(value: object) -> bool:
+    """Whether a string can be written down: JSON can hold half of a pair of surrogates."""
+    if not isinstance(value, str):
+        return False
+    return value.isascii() or not any("\ud800" <= letter <= "\udfff" for letter in value)
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +61,9 @@ class Node:
             self.fault("", "must be an object")
             value = {}
         self.value: Mapping[str, object] = value
+        for key in value:
+            if not _is_text(key):
+                self.fault(key, "is not text: it has half a character")
 
     def fault(self, key: str, message: str) -> None:
         """Note a fault at a field of this object."""
@@ -70,9 +85,53 @@ class Node:
                 key, "is required" if value is None else "must be a string that is not empty"
             )
             return default or ""
+        self._sayable(key, value)
         if choices and value not in choices:
             self.fault(key, f"must be one of {', '.join(choices)}")
         return value
+
+    def _sayable(self, key: str, value: str) -> None:
+        most = MOST_LETTERS * (10 if key in ("note", "reason") else 1)
+        if len(value) > most:
+            self.fault(key, f"must not be longer than {most} letters")
+        elif not _is_text(value):
+            self.fault(key, "is not text: it has half a character")
+
+    def texts(self, key: str) -> list[str]:
+        """A string or a list of strings; absent is an empty list."""
+        value = self.get(key)
+        if not isinstance(value, list):
+            return [] if value is None else [self.text(key)]
+        for n, part in enumerate(value):
+            if not isinstance(part, str) or not part:
+                self.fault(f"{key}[{n}]", "must be a string that is not empty")
+            else:
+                self._sayable(f"{key}[{n}]", part)
+        return [part for part in value if isinstance(part, str)]
+
+    def currency(self, key: str = "currency") -> str:
+        """A currency code that is in use."""
+        code = self.text(key)
+        try:
+            minor_digits(code)
+        except CoreError:
+            self.fault(key, "must be a currency code of ISO 4217, as EUR")
+        return code
+
+    def first(self, name: str, known: Container[object]) -> bool:
+        """Whether an id is new; one that is known is a fault."""
+        if name in known:
+            self.fault("id", "is used twice")
+            return False
+        return True
+
+    def single(self, key: object, seen: set[object]) -> bool:
+        """Whether an entry is the only one of its kind; nobody could say which of two holds."""
+        if key in seen:
+            self.fault("", "says the same as another entry, and nobody could tell which holds")
+            return False
+        seen.add(key)
+        return True
 
     def optional_text(self, key: str) -> str | None:
         """A string or null."""
@@ -110,7 +169,7 @@ class Node:
         if not isinstance(raw, str) or not NUMBER.fullmatch(raw):
             self.fault(key, 'must be a decimal in a string, as "12.50", of at most 15.6 digits')
             return None
-        value = Decimal(raw)
+        value = Decimal(raw) or Decimal(0)  # nothing has no sign
         if positive and value <= 0:
             self.fault(key, "must be greater than 0")
             return None
@@ -153,13 +212,16 @@ class Node:
             self.fault(key, "must be true or false")
         return bool(value)
 
-    def objects(self, key: str) -> Iterator["Node"]:
+    def objects(self, key: str, *, most: int = MOST_ENTRIES) -> Iterator["Node"]:
         """The objects of a list, each under its own path; absent is an empty list."""
         value = self.get(key)
         if value is None:
             return
         if not isinstance(value, list):
             self.fault(key, "must be a list")
+            return
+        if len(value) > most:
+            self.fault(key, f"must not have more than {most:,} entries")
             return
         base = f"{self.path}.{key}" if self.path else key
         for n, entry in enumerate(value):
@@ -185,5 +247,11 @@ class Node:
         try:
             return make()
         except CoreError as error:
-            self.fault(error.path, error.code.replace("_", " "))
+            self.fault(error.path, words_for(error))
             return None
+
+
+def words_for(error: CoreError) -> str:
+    """An error of the core in a few words, with its facts."""
+    facts = ", ".join(f"{name} {value}" for name, value in error.facts.items())
+    return error.code.replace("_", " ") + (f" ({facts})" if facts else "")

@@ -19,6 +19,7 @@ from routecore.pricing.touch import Gauge, Key, Touch, gauge_of, net_price, touc
 from routecore.pricing.trail import PassedOver
 from routecore.quantity import typeable
 
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Split:
     """An agreement covers a part of the line: so much of it, and so much not, in the line's unit."""
@@ -72,8 +73,8 @@ class ItemPrices:
         for agreement in book.agreements(item.id):
             if item.units.knows(agreement.entry.unit):
                 self.deals.append(_deal(book, item, agreement, on, currency))
-        for source, priced_in, entries in book.customer_sources(item.id, currency):
-            self._add(book, Way(source), priced_in, entries, on, currency)
+        for source, priced_in, rows in book.customer_sources(item.id, currency):
+            self._add(book, Way(source), priced_in, rows, on, currency)
         for price_list, through in book.chain:
             entries = book.entries(price_list.id, item.id)
             way = Way(f"price_list:{price_list.id}", through)
@@ -242,9 +243,7 @@ def _passed_deal(deal: Deal, base: Decimal, remains: Decimal, item: Item) -> Pas
     return deal.way.passed(entry, "below")
 
 
-def _split(
-    item: Item, base: Decimal, unit: str, deal: Deal, remains: Decimal
-) -> Split | None:
+def _split(item: Item, base: Decimal, unit: str, deal: Deal, remains: Decimal) -> Split | None:
     """The covered part in whole packs (or whole units) of the line's unit; None where it is none.
 
     Both parts can be typed; a covered part below the agreement's own "from" is none.

@@ -18,10 +18,14 @@ from routecore.totals.work import Worked
 
 
 class Stop(NamedTuple):
-    """A quantity in the line's unit at which something changes, and the line there."""
+    """A quantity in the line's unit at which something changes, and the line there.
+
+    ``repriced`` where it is the price that changes.
+    """
 
     quantity: Decimal
     row: Worked
+    repriced: bool
 
 
 #: How often a quantity may fail the tier that it was found for before the rule is given up.
@@ -62,6 +66,10 @@ class Road:
         del self.open[rule]
         self._wanted.pop(rule, None)
 
+    def is_new(self, rule: str, tier: int, stop: Stop) -> bool:
+        """Whether a stop is the first in a tier, or at a price, of a rule."""
+        return stop.repriced or (rule in self._wanted and tier >= self._wanted[rule])
+
     def passed(self, tiers: Mapping[str, int]) -> None:
         """A stop is done: the tiers that open rules stand in there are not looked for again."""
         further = False
@@ -90,12 +98,12 @@ class Road:
                 if end < quantity or self._same(quantity, offer):
                     continue
                 offer = self._offer(quantity)
-                yield Stop(quantity, self._at(quantity, offer))
+                yield Stop(quantity, self._at(quantity, offer), True)
                 quantity = self._grid.after(quantity)
                 continue
             least = self._least(quantity, offer) if self._failed < PATIENCE else None
             if least is not None and (end is None or least < end):
-                yield Stop(least, self._at(least, offer))
+                yield Stop(least, self._at(least, offer), False)
                 quantity = self._grid.after(least)
             elif end is None:
                 return
@@ -134,7 +142,9 @@ class Road:
             rest = self._lines.meters.totals[touch.key].plus(part.top.copy_negate(), part.under)
             needed = needed.plus(rest.top.copy_negate(), rest.under)
         gauge = touch.gauge
-        times, under = (offer.top, offer.over) if gauge.weight is None else (gauge.weight, gauge.under)
+        times, under = (
+            (offer.top, offer.over) if gauge.weight is None else (gauge.weight, gauge.under)
+        )
         if not times:
             return None if needed.top > 0 else Ratio(ZERO)
         return Ratio(EXACT.multiply(needed.top, under), EXACT.multiply(needed.under, times))

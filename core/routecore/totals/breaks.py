@@ -94,14 +94,17 @@ class _Search:
             if there.offer is None or there.exact >= EXACT.multiply(MOST_AMOUNT, there.over):
                 road.passed({})
                 continue
-            look = Look(
-                self._what_if, self._lines, row, there, road.now, self._nets[row.n]
-            )
+            look = Look(self._what_if, self._lines, row, there, road.now, self._nets[row.n])
             if road.wants_price and look.price_gains():
                 road.wants_price = False
                 yield _Gain(row, there.offer.source, stop, look.turn, look.saves)
             for rule in list(road.open.values()):
-                if look.tier(rule.id) <= road.now[rule.id] or not look.rule_gains(rule):
+                tier = look.tier(rule.id)
+                if tier <= road.now[rule.id]:
+                    continue
+                if rule.graduated and not road.is_new(rule.id, tier, stop):
+                    continue
+                if not look.rule_gains(rule):
                     continue
                 road.answered(rule.id)
                 gain = _Gain(row, rule.id, stop, look.turn, look.saves)

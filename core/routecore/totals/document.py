@@ -37,9 +37,7 @@ def price_document(
     """
     _ids_differ(lines)
     sheet = Sheet(lines, book, terms)
-    measured = Lines(
-        sheet, Meters(sheet.rows), book, terms.currency, minor_unit(terms.currency)
-    )
+    measured = Lines(sheet, Meters(sheet.rows), book, terms.currency, minor_unit(terms.currency))
     drafts = [Draft(row, measured) for row in sheet.rows]
     counted = [draft for draft in drafts if draft.counts]
     basis = basis_of(
@@ -53,7 +51,9 @@ def price_document(
     shares = {draft.row.n: share for draft, share in zip(counted, sums.shares, strict=True)}
     zero = ZERO.quantize(minor_unit(terms.currency))
     priced = tuple(draft.priced(shares.get(draft.row.n, zero)) for draft in drafts)
-    breaks, left_out = find_breaks(measured, [draft.net for draft in drafts], terms, taxes, sums.net)
+    breaks, left_out = find_breaks(
+        measured, [draft.net for draft in drafts], terms, taxes, sums.net
+    )
     return PricedDocument(
         currency=terms.currency,
         lines=priced,

@@ -39,7 +39,9 @@ class Draft:
     def __post_init__(self) -> None:
         row, lines = self.row, self.lines
         cost = row.line.item.cost
-        self.cost = None if cost is None else nearest(EXACT.multiply(row.base, cost), ONE, lines.unit)
+        self.cost = (
+            None if cost is None else nearest(EXACT.multiply(row.base, cost), ONE, lines.unit)
+        )
         self.taken = (
             take(row, lines.meters, lines.book.policy)
             if row.touches
@@ -87,11 +89,16 @@ class Draft:
             margin=None if self.cost is None else after - self.cost,
             margin_percent=None if self.cost is None else margin_percent(after, self.cost),
             steps=self._steps(),
-            passed_over=(*found.passed_over, *self._refused(), *self._idle()),
+            passed_over=self._passed_over(found.passed_over),
             split=found.split,
             exact_net=Ratio(self.left, self.taken.over),
             exact_by_rules=by_rules,
         )
+
+    def _passed_over(self, prices: tuple[PassedOver, ...]) -> tuple[PassedOver, ...]:
+        """Prices, then rules; the same tuple where there is no rule: it may be a long one."""
+        rules = (*self._refused(), *self._idle())
+        return prices + rules if rules else prices
 
     def _by_rules(self) -> Ratio | None:
         """What the rules alone would give for this line in this document."""
@@ -109,7 +116,11 @@ class Draft:
     def _steps(self) -> tuple[Step, ...]:
         offer, line = self.row.offer, self.row.line
         assert offer is not None
-        if not self.taken.takings and line.discount_percent is None and line.discount_amount is None:
+        if (
+            not self.taken.takings
+            and line.discount_percent is None
+            and line.discount_amount is None
+        ):
             return offer.steps
         steps = list(offer.steps)
         for rule, top, over, percent in self.taken.takings:

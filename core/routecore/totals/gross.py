@@ -21,6 +21,8 @@ from routecore.totals.tax import TaxRates
 
 #: How often the start of the search is corrected by what it missed.
 CORRECTIONS = 3
+#: After how many steps outwards it pays to narrow the window of lines taxed one by one.
+SOON = 8
 
 
 @dataclass(slots=True)
@@ -82,7 +84,10 @@ class Taxed:
         best, found = self._start(middle, target, slope)
         below, above = best - 1, best + 1
         least, most = self._window(middle, abs(found - target) - 1 + bend, slope)
+        tried = 0
         while found != target and (below >= least or above <= most):
+            if tried == SOON and self._by_line:
+                least, most = self._narrowed(least, most, target, abs(found - target) - 1)
             for discount in (below, above):
                 if not least <= discount <= most:
                     continue
@@ -90,9 +95,29 @@ class Taxed:
                 if abs(gross - target) < abs(found - target):
                     best, found = discount, gross
                     reach = abs(found - target) - 1 + bend
-                    least, most = self._window(middle, reach, slope)
-            below, above = below - 1, above + 1
+                    nearer = self._window(middle, reach, slope)
+                    least, most = max(least, nearer[0]), min(most, nearer[1])
+            below, above, tried = below - 1, above + 1, tried + 1
         return best, found
+
+    def _narrowed(self, least: int, most: int, target: int, off: int) -> tuple[int, int]:
+        """The part of a window in which the gross can be within ``off`` of the target.
+
+        From the least and the greatest tax of each line over the window: most lines have the same
+        tax whether or not they get one more unit of the discount.
+        """
+        while least < most:
+            low, high = 0, 0
+            for category, groups in zip(self._categories, self._groups, strict=True):
+                if category.whole:
+                    taxes = _range_by_line(category, groups, least, most, self.whole)
+                    low, high = low + taxes[0], high + taxes[1]
+            fixed = self.whole + self._charged + self._still - target
+            narrower = max(least, fixed + low - off), min(most, fixed + high + off)
+            if narrower == (least, most):
+                break
+            least, most = narrower
+        return least, most
 
     def _slope_and_bend(self) -> tuple[Fraction, Fraction]:
         """What the gross falls by for a unit of discount, unrounded; and the most by which two
@@ -128,55 +153,73 @@ class Taxed:
         return max(ceil(middle - wide), 0), min(floor(middle + wide), self.whole)
 
 
+def _range_by_line(
+    category: Category, groups: Sequence[tuple[int, int]], least: int, most: int, whole: int
+) -> tuple[int, int]:
+    """The least and the greatest taxes of a category over a window of discounts."""
+    total, its = category.rates.total, category.whole
+    low, high = least * its // whole, most * its // whole + 1
+    fewest = sum(total(max(net - high * net // its - 1, 0)) * times for net, times in groups)
+    return fewest, sum(total(net - low * net // its) * times for net, times in groups)
+
+
 def _taxed_by_line(category: Category, groups: Sequence[tuple[int, int]], share: int) -> int:
     """The taxes of a category, each line's rounded, where so much is split over its lines.
 
     Lines of the same net get the same, but for the last unit, so each net is looked at once.
     """
-    total, rates, whole = 0, category.rates, category.whole
+    tax, whole = category.rates.total, category.whole
     if not share:
-        return sum(times * rates.total(net) for net, times in groups)
-    ranked = sorted(
-        ((share * net % whole, net, times) for net, times in groups), key=_greatest_remainder
-    )
-    missing = sum(rest * times for rest, _, times in ranked) // whole
-    place = 0
-    while place < len(ranked) and missing:
-        rest, net, times = ranked[place]
-        tied = place + 1
-        while tied < len(ranked) and ranked[tied][0] == rest:
-            tied += 1
-        if times > missing or tied > place + 1:
-            more = _in_line_order(category.nets, ranked[place:tied], missing)
+        return sum(times * tax(net) for net, times in groups)
+    rests = [share * net % whole for net, _ in groups]
+    missing = sum(rest * row[1] for rest, row in zip(rests, groups, strict=True)) // whole
+    bar, more = _last_units(category.nets, groups, rests, missing)
+    total = 0
+    for rest, (net, times) in zip(rests, groups, strict=True):
+        left = net - share * net // whole
+        if rest > bar:
+            total += times * tax(left - 1)
+        elif rest == bar:
+            raised = more.get(net, 0)
+            total += raised * tax(left - 1) + (times - raised) * tax(left)
         else:
-            more = {net: times}
-        for _, net_of_tie, times_of_tie in ranked[place:tied]:
-            raised, low = more.get(net_of_tie, 0), share * net_of_tie // whole
-            total += raised * rates.total(net_of_tie - low - 1)
-            total += (times_of_tie - raised) * rates.total(net_of_tie - low)
-        missing -= sum(more.values())
-        place = tied
-    for _, net, times in ranked[place:]:
-        total += times * rates.total(net - share * net // whole)
+            total += times * tax(left)
     return total
 
 
-def _greatest_remainder(row: tuple[int, int, int]) -> int:
+def _last_units(
+    nets: Sequence[int], groups: Sequence[tuple[int, int]], rests: Sequence[int], missing: int
+) -> tuple[int, Mapping[int, int]]:
+    """The remainder down to which lines get one more unit; and, just there, how many of each net."""
+    ranked = sorted(zip(rests, groups, strict=True), key=_greatest_remainder)
+    place = 0
+    while True:
+        bar, tied = ranked[place][0], {}
+        while place < len(ranked) and ranked[place][0] == bar:
+            net, times = ranked[place][1]
+            tied[net] = times
+            place += 1
+        room = sum(tied.values())
+        if room >= missing or place == len(ranked):
+            return bar, _in_line_order(nets, tied, missing)
+        missing -= room
+
+
+def _greatest_remainder(row: tuple[int, tuple[int, int]]) -> int:
     return -row[0]
 
 
-def _in_line_order(
-    nets: Sequence[int], tied: Sequence[tuple[int, int, int]], missing: int
-) -> dict[int, int]:
+def _in_line_order(nets: Sequence[int], room: dict[int, int], missing: int) -> Mapping[int, int]:
     """How many lines of each of some nets, whose remainders tie, get one more unit: the first."""
-    room = {net: times for _, net, times in tied}
     if sum(room.values()) <= missing:
         return room
+    if len(room) == 1:
+        return dict.fromkeys(room, missing)
     found: Counter[int] = Counter()
     for net in nets:
+        if not missing:
+            break
         if net in room:
             found[net] += 1
             missing -= 1
-            if not missing:
-                break
-    return dict(found)
+    return found

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from decimal import Decimal
 
+from routecore.exact import Ratio
 from routecore.pricing import DiscountRule, Touch
 from routecore.pricing.rules import Reached
 from routecore.totals.draft import Lines
@@ -70,7 +71,17 @@ class Look:
             return False
         lines = self._lines
         taken = take(self._there, lines.meters, lines.book.policy, self.turn.moved)
-        return taken.left > 0 and any(taking.rule.id == rule.id for taking in taken.takings)
+        if not taken.left:
+            return False
+        if any(taking.rule.id == rule.id for taking in taken.takings):
+            return True
+        # Another stands alone here: level with it, this one takes over with the next unit.
+        others = {name: at for name, at in self._stands.items() if name != rule.id}
+        alone = {name: Reached(-1) for name in others}
+        only = take(self._there, lines.meters, lines.book.policy, self.turn.moved, alone)
+        taker = taken.takings[0]
+        level = not Ratio(taker.top, taker.over).exceeds(Ratio(*only.takings[0][1:3]))
+        return level and taker.rule.exclusive <= rule.exclusive
 
     def _standing(self, row: Worked, moved: Mapping[str, Reached]) -> dict[str, Reached]:
         meters = self._lines.meters
@@ -81,7 +92,11 @@ class Look:
 
         A graduated rule measures what is wanted: its tiers beyond are not for these goods.
         """
-        row = self._row if there.offer is self._row.offer else self._row.at(self._row.base, there.offer)
+        row = (
+            self._row
+            if there.offer is self._row.offer
+            else self._row.at(self._row.base, there.offer)
+        )
         graduated = [touch for touch in row.touches if touch.rule.graduated]
         moved = NONE_MOVED
         if row is not self._row and any(touch.key is not None for touch in graduated):

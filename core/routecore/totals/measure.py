@@ -21,7 +21,7 @@ NONE_MOVED: Mapping[str, Reached] = {}
 class Meters:
     """The totals of every rule over several lines that is on any item, and where the rules stand."""
 
-    __slots__ = ("_bounds", "_document_keys", "by_id", "reached", "rules", "touched", "totals")
+    __slots__ = ("_bounds", "_document_keys", "by_id", "reached", "rules", "totals", "touched")
 
     def __init__(self, rows: Sequence[Worked]):
         self.rules: dict[Key, dict[str, DiscountRule]] = {}
@@ -72,9 +72,7 @@ class Meters:
                 high = start if high is None else min(high, start)
         return low, high, graduated
 
-    def of(
-        self, touch: Touch, row: Worked, moved: Mapping[str, Reached] = NONE_MOVED
-    ) -> Reached:
+    def of(self, touch: Touch, row: Worked, moved: Mapping[str, Reached] = NONE_MOVED) -> Reached:
         """Where a rule stands for a line. What is not counted is measured as if it were.
 
         ``moved`` are rules over several lines that stand elsewhere.

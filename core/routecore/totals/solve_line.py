@@ -106,7 +106,9 @@ class _Given:
     def goal_for_margin(self, margin: Decimal) -> Decimal:
         """The least net at which the line keeps a margin after its share of the document discount."""
         if self.draft.cost is None:
-            raise InvalidInput("unknown_cost", path="margin", facts={"line": self.draft.row.line.id})
+            raise InvalidInput(
+                "unknown_cost", path="margin", facts={"line": self.draft.row.line.id}
+            )
         if margin >= HUNDRED:
             raise InvalidInput("out_of_range", path="margin", facts={"value": margin})
         digits = minor_digits(self._terms.currency)
@@ -158,7 +160,9 @@ class _Given:
         ]
         document = price_document(self._terms, self._book, typed, self._taxes)
         [reached] = [row for row in document.lines if row.id == line_id]
-        share = nearest(amount * HUNDRED * taken.over, taken.left, PERCENT_STEP) if taken.left else ZERO
+        share = (
+            nearest(amount * HUNDRED * taken.over, taken.left, PERCENT_STEP) if taken.left else ZERO
+        )
         blocked = exceeded(document, typed, limits) if limits else ()
         return LineSolution(
             amount=amount,

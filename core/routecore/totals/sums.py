@@ -123,9 +123,9 @@ def sums_with(basis: Basis, discount: Decimal) -> Sums:
         taxed.setdefault(row.tax_category, []).append(units_of(row.amount, digits))
     rows = tax_rows(taxed, basis.taxes, digits=digits, rounding=terms.tax_rounding)
     tax_total = round_amount(sum((row.amount for row in rows), ZERO), terms.currency)
-    net = round_amount(basis.lines_net - discount + basis.charged, terms.currency)
+    whole = round_amount(basis.lines_net - discount + basis.charged, terms.currency)
     parts = [amount_of(share, digits) for share in shares]
-    return Sums(discount, parts, rows, tax_total, net, net + tax_total)
+    return Sums(discount, parts, rows, tax_total, whole, whole + tax_total)
 
 
 def _shares(nets: Sequence[int], categories: Sequence[str], discount: int) -> list[int]:

@@ -86,8 +86,8 @@ class Swing:
         shares = {place: self._share(place[1], moved) for place in self._groups}
         after: dict[str, int] = {}
         for place, groups in self._groups.items():
-            net = sum(group.sum(*shares[place]) for group in groups)
-            after[place[0]] = after.get(place[0], 0) + net
+            whole = sum(group.sum(*shares[place]) for group in groups)
+            after[place[0]] = after.get(place[0], 0) + whole
         before = dict(self._before)
         for n in without:
             if n in self._touched:
@@ -109,7 +109,7 @@ class Swing:
         if policy == "add":
             share = sum(parts, Fraction(0))
         elif policy == "best":
-            share = max(parts)
+            share = max(parts, default=Fraction(0))
         else:
             left = Fraction(1)
             for part in parts:
@@ -170,10 +170,8 @@ def _fitted(
     elif lines.book.policy == "best":
         ceiling = amount * (1 - max(still, default=Fraction(0)))
     else:
-        for part in still:
-            whole *= 1 - part
+        for share in still:
+            whole *= 1 - share
         swung = ceiling = whole
     under = lcm(whole.denominator, swung.denominator, ceiling.denominator)
-    return tuple(names), _Line(
-        int(whole * under), int(swung * under), int(ceiling * under), under
-    )
+    return tuple(names), _Line(int(whole * under), int(swung * under), int(ceiling * under), under)

@@ -122,9 +122,7 @@ class WhatIf:
         self.work += swing.work
         return swing.moves(turn.moved, turn.rows)
 
-    def _under_tiers(
-        self, turn: Turn, fixed: Mapping[str, Reached]
-    ) -> Mapping[str, Decimal]:
+    def _under_tiers(self, turn: Turn, fixed: Mapping[str, Reached]) -> Mapping[str, Decimal]:
         tiers = tuple(sorted((name, stands.tier) for name, stands in fixed.items()))
         known = self._under.get(tiers)
         rows = self._lines.sheet.rows

@@ -149,7 +149,9 @@ class _Queue:
     def __init__(self, rows: Sequence[Worked]):
         self._rows = rows
         self._numbers = [row.n for row in rows]
-        self._deals = [deal for deal in rows[0].prices.deals if isinstance(deal, Deal)] if rows else []
+        self._deals = (
+            [deal for deal in rows[0].prices.deals if isinstance(deal, Deal)] if rows else []
+        )
         #: With one agreement: what each line leaves of it, as a growing number (negative).
         self._after: list[Decimal] = []
         if len(self._deals) == 1:
@@ -165,7 +167,9 @@ class _Queue:
             left[new.agreement] = EXACT.subtract(left[new.agreement], new.base)
         start = bisect_right(self._numbers, old.n)
         if len(self._deals) == 1:
-            more = EXACT.subtract(new.base if new.agreement else ZERO, old.base if old.agreement else ZERO)
+            more = EXACT.subtract(
+                new.base if new.agreement else ZERO, old.base if old.agreement else ZERO
+            )
             if more > 0:
                 # Until what a line leaves is less than the difference, nothing changes.
                 start = max(start, bisect_right(self._after, more.copy_negate()))

@@ -1,7 +1,8 @@
 """An order as the back office receives it: plain JSON, amounts as strings."""
 
 from apps.orders.models import Order
-from routecore.casefile.writer import Json, plain
+from routecore.casefile.words import plain
+from routecore.casefile.writer import Json
 from routecore.money import minor_digits
 
 

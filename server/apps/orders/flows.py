@@ -22,7 +22,7 @@ from apps.prices.models import Agreement
 from apps.quotes.flows import own_revision
 from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
 from apps.quotes.pricing import terms_of
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.money import Money, minor_digits
 from routecore.quantity import Units
 from routecore.totals import TaxRow, Totals, total_nets

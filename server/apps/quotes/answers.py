@@ -4,7 +4,8 @@ from collections.abc import Iterable, Sequence
 
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.pricing import DraftLine, stored_form
-from routecore.casefile.writer import Json, plain
+from routecore.casefile.words import plain
+from routecore.casefile.writer import Json
 from routecore.totals import Excess, PricedDocument, PricedLine
 
 

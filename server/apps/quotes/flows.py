@@ -32,7 +32,7 @@ from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, Question, draft_lines, question_of
 from apps.quotes.signing import require_sign_off
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.dates import Terms
 from routecore.money import Money
 from routecore.totals import Excess, PricedDocument, exceeded

@@ -10,7 +10,8 @@ from apps.customers.models import Customer
 from apps.errors import Invalid
 from apps.prices.queries import price_book
 from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
-from routecore.casefile.writer import Json, plain, result_of
+from routecore.casefile.words import plain
+from routecore.casefile.writer import Json, result_of
 from routecore.errors import CoreError
 from routecore.money import minor_digits
 from routecore.pricing import Item, PassedOver, PriceBook, Step

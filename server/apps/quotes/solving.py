@@ -8,7 +8,7 @@ from apps.people.models import User
 from apps.prices.queries import limits_of
 from apps.quotes.models import Revision
 from apps.quotes.pricing import draft_lines, question_of
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import minor_digits
 from routecore.totals import solve_document, solve_line

@@ -13,7 +13,7 @@ from apps.ledger.models import Allocation, Invoice
 from apps.orders.models import Delivery, Order
 from apps.orders.queries import with_progress
 from apps.quotes.models import Quote, Revision
-from routecore.casefile.writer import plain
+from routecore.casefile.words import plain
 from routecore.money import minor_digits
 
 REACHED, HERE, AHEAD, TROUBLE = "reached", "here", "ahead", "trouble"
