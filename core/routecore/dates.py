@@ -1,7 +1,7 @@
-"""Due dates from payment terms.
+"""Days that payment terms speak of: when an amount falls due.
 
-Source: the forms of terms named in common trade use (net n days; n days end of month), no
-published standard; the ageing example is checked in ``tests/core/test_dates.py``.
+Source: the forms of terms named in common trade use, no published standard; the ageing example of
+31 January is checked in ``tests/core/test_dates.py``.
 """
 
 from calendar import monthrange
@@ -13,14 +13,16 @@ from routecore.errors import InvalidInput
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Terms:
-    """Payment terms: net ``days``; with ``end_of_month`` the month is finished first counted out.
+    """When one amount falls due: net ``days``, a month finished first or after, or a fixed day.
 
     ``end_of_month`` "after": n days, then to the end of that month; "before": the end of the
-    invoice's month, then n days.
+    invoice's month, then n days. ``fixed_day``: that day of the month after the invoice's (its last,
+    where the month is shorter); days are then 0.
     """
 
-    days: int
+    days: int = 0
     end_of_month: str = ""
+    fixed_day: int | None = None
 
     def __post_init__(self) -> None:
         if not 0 <= self.days <= 365:
@@ -29,13 +31,22 @@ class Terms:
             raise InvalidInput(
                 "unknown_choice", path="end_of_month", facts={"value": self.end_of_month}
             )
+        if self.fixed_day is None:
+            return
+        if not 1 <= self.fixed_day <= 31:
+            raise InvalidInput("out_of_range", path="fixed_day", facts={"value": self.fixed_day})
+        if self.days or self.end_of_month:
+            raise InvalidInput("fixed_day_alone", path="fixed_day")
 
     def due(self, invoiced: date) -> date:
         """The day on which an invoice of this date falls due.
 
-        >>> Terms(days=30).due(date(2026, 1, 31))
-        datetime.date(2026, 3, 2)
+        >>> Terms(days=30).due(date(2026, 1, 31)), Terms(fixed_day=31).due(date(2026, 1, 5))
+        (datetime.date(2026, 3, 2), datetime.date(2026, 2, 28))
         """
+        if self.fixed_day is not None:
+            following = month_end(invoiced) + timedelta(days=1)
+            return following.replace(day=min(self.fixed_day, month_end(following).day))
         if self.end_of_month == "before":
             return month_end(invoiced) + timedelta(days=self.days)
         due = invoiced + timedelta(days=self.days)

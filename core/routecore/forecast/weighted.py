@@ -10,6 +10,7 @@ from datetime import date
 from decimal import Decimal
 
 from routecore.errors import InvalidInput
+from routecore.exact import EXACT
 from routecore.money import HUNDRED, ZERO, in_own_context, percent_of, round_amount
 
 #: The "month" of deals whose decision date has gone by: set apart, not left in the past.
@@ -51,7 +52,8 @@ class Cell:
 
     def plus(self, amount: Decimal, weighted: Decimal) -> "Cell":
         """This cell with one more deal."""
-        return Cell(self.count + 1, self.amount + amount, self.weighted + weighted)
+        added = EXACT.add
+        return Cell(self.count + 1, added(self.amount, amount), added(self.weighted, weighted))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,42 +1,43 @@
-"""Rows pasted from a spreadsheet: columns in any order, with or without headings.
+"""Rows pasted from a spreadsheet, a mail or a list: columns in any order, with or without headings.
 
-A column is told by its heading, else by what it holds: numbers are first the quantity, then the
-price; words that are units are the unit; other words name the item.
+A row is certain only where it can be read in one way. Which way is meant is told by headings, by
+codes and names that the catalogue knows, and by the other numbers of a column; what is still open is
+offered, each reading with its reason.
 """
 
-from collections.abc import Collection, Sequence
-import csv
+from collections.abc import Callable, Collection, Iterator, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
-import io
 
 from routecore.errors import InvalidInput
-from routecore.reading.numbers import read_number, style_of
+from routecore.reading.numbers import NumberStyle, ReadNumber, read_number, style_of
+from routecore.reading.splits import Parts, Way, ways_of
 
 MOST_ROWS = 1000
-HEADINGS = {
-    "item": (
-        "item",
-        "code",
-        "article",
-        "artikel",
-        "sku",
-        "no",
-        "nr",
-        "nummer",
-        "number",
-        "artikelnr",
-    ),
-    "name": ("name", "description", "what", "text", "bezeichnung", "beschreibung"),
-    "quantity": ("quantity", "qty", "amount", "menge", "anzahl", "pcs", "stück"),
-    "unit": ("unit", "uom", "einheit", "me"),
-    "price": ("price", "preis", "unitprice", "einzelpreis", "ep"),
-}
+#: No more readings of one row are offered.
+MOST_READINGS = 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """One way to read a row; ``why``: ``columns``, ``headings``, ``code`` (a number is the item's
+    code), ``swapped`` (the price stands before the quantity), ``position`` (a figure is neither),
+    ``decimal_comma``, ``decimal_point``, ``thousands``, ``spaces``, ``words``."""
+
+    words: str
+    quantity: Decimal | None
+    unit: str
+    price: Decimal | None
+    why: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReadRow:
-    """A row as understood; ``doubts`` names what was not certain: ``quantity``, ``price``."""
+    """A row as it is likeliest read, and every other reading.
+
+    ``doubts`` names what the readings do not agree on, or what could not be read: ``item``,
+    ``quantity``, ``unit``, ``price``.
+    """
 
     number: int
     words: str
@@ -44,91 +45,112 @@ class ReadRow:
     unit: str
     price: Decimal | None
     doubts: tuple[str, ...] = ()
+    others: tuple[Reading, ...] = ()
 
 
-def read_rows(text: str, unit_words: Collection[str] = ()) -> list[ReadRow]:
-    """The rows of a pasted table; raises ``InvalidInput`` for more than a thousand.
+def read_rows(
+    text: str,
+    unit_words: Collection[str] = (),
+    known: Callable[[str], bool] = lambda _: False,
+) -> list[ReadRow]:
+    """The rows of a pasted text; raises ``InvalidInput`` for more than a thousand.
 
-    ``unit_words`` are the words and codes that are units, in lower case.
+    ``unit_words`` are the words and codes that are units, in lower case; ``known`` tells whether the
+    catalogue has an item of exactly this code or name.
 
     >>> [row] = read_rows("POST-25\\t20\\t41,50")
-    >>> row.words, row.quantity, row.price
-    ('POST-25', Decimal('20'), Decimal('41.50'))
+    >>> row.words, row.quantity, row.price, row.doubts
+    ('POST-25', Decimal('20'), Decimal('41.50'), ())
+    >>> [row] = read_rows("POST-25,20,41,50")
+    >>> row.quantity, row.price, [(str(r.quantity), str(r.price)) for r in row.others][0]
+    (Decimal('20'), Decimal('41.50'), ('20.41', '50'))
     """
-    table = _cells(text)
-    if len(table) > MOST_ROWS:
+    if text.count("\n") + 1 > 3 * MOST_ROWS:
         raise InvalidInput("too_many_rows", path="text", facts={"most": MOST_ROWS})
-    roles, start = _roles(table, unit_words)
-    styles = {
-        role: style_of(row[n] for row in table[start:] if n < len(row))
-        for n, role in roles.items()
-        if role in ("quantity", "price")
-    }
+    ways = _likely(ways_of(text, unit_words, known), known)
+    numbers = sorted({n for way in ways for n in way.rows})
+    if len(numbers) > MOST_ROWS:
+        raise InvalidInput("too_many_rows", path="text", facts={"most": MOST_ROWS})
+    styles = [_styles(way) for way in ways]
     found = []
-    for number, row in enumerate(table[start:], start=start + 1):
-        parts = {role: row[n].strip() for n, role in roles.items() if n < len(row)}
-        figures: dict[str, Decimal | None] = {}
-        doubts: list[str] = []
-        for role in ("quantity", "price"):
-            written = parts.get(role, "")
-            value, sure = read_number(written, styles.get(role)) if written else (None, True)
-            figures[role] = value
-            if not sure or (written and value is None):
-                doubts.append(role)
-        words = parts.get("item") or parts.get("name", "")
-        if words:
-            found.append(
-                ReadRow(
-                    number=number,
-                    words=words,
-                    quantity=figures["quantity"],
-                    unit=parts.get("unit", ""),
-                    price=figures["price"],
-                    doubts=tuple(doubts),
-                )
-            )
+    for n in numbers:
+        readings: list[Reading] = []
+        unread: set[str] = set()
+        for way, style in zip(ways, styles, strict=True):
+            parts = way.rows.get(n)
+            if way.why == "words" and readings:
+                continue  # a row of nothing but words, only where nothing else is in it
+            if parts is not None and parts.item:
+                readings += _readings(parts, way.why, style, unread)
+        if readings:
+            found.append(_row(n, readings, unread))
     return found
 
 
-def _cells(text: str) -> list[list[str]]:
-    lines = text.replace("\r\n", "\n").replace("\r", "\n").strip("\n")
-    mark = "\t" if "\t" in lines else ";" if ";" in lines else ","
-    if mark == "," and not all("," in line for line in lines.split("\n") if line.strip()):
-        mark = "\t"
-    try:
-        rows = list(csv.reader(io.StringIO(lines), delimiter=mark))
-    except csv.Error as error:
-        raise InvalidInput("not_a_table", path="text") from error
-    return [row for row in rows if any(cell.strip() for cell in row)]
+def _likely(ways: Sequence[Way], known: Callable[[str], bool]) -> list[Way]:
+    """The ways in which most rows name something that the catalogue has; all where none does."""
+    hits = [sum(known(parts.item) for parts in way.rows.values()) for way in ways]
+    most = max(hits, default=0)
+    return [way for way, count in zip(ways, hits, strict=True) if count == most]
 
 
-def _roles(table: Sequence[Sequence[str]], units: Collection[str]) -> tuple[dict[int, str], int]:
-    if not table:
-        return {}, 0
-    named: dict[int, str] = {}
-    for n, cell in enumerate(table[0]):
-        plain = cell.strip().lower().strip(".:# ")
-        role = next((r for r, words in HEADINGS.items() if plain in words), None)
-        if role and role not in named.values():
-            named[n] = role
-    if named and any(role in ("item", "name") for role in named.values()):
-        return named, 1
-    return _by_content(table, units), 0
+def _styles(way: Way) -> tuple[NumberStyle, NumberStyle]:
+    rows = way.rows.values()
+    return style_of(row.quantity for row in rows), style_of(row.price for row in rows)
 
 
-def _by_content(table: Sequence[Sequence[str]], units: Collection[str]) -> dict[int, str]:
-    roles: dict[int, str] = {}
-    for n in range(max(len(row) for row in table)):
-        column = [row[n].strip() for row in table if n < len(row) and row[n].strip()]
-        if not column:
-            continue
-        taken = set(roles.values())
-        if all(read_number(cell)[0] is not None for cell in column):
-            role = "quantity" if "quantity" not in taken else "price"
-        elif units and all(cell.lower() in units for cell in column):
-            role = "unit"
-        else:
-            role = "item" if "item" not in taken else "name"
-        if role not in taken:
-            roles[n] = role
-    return roles
+def _readings(
+    parts: Parts, why: str, styles: tuple[NumberStyle, NumberStyle], unread: set[str]
+) -> Iterator[Reading]:
+    """A row's parts with every reading of their numbers."""
+    quantities = list(_values(read_number(parts.quantity, styles[0]), why))
+    prices = list(_values(read_number(parts.price, styles[1]), why))
+    if parts.quantity and quantities[0][0] is None:
+        unread.add("quantity")
+    if parts.price and prices[0][0] is None:
+        unread.add("price")
+    for quantity, of_quantity in quantities:
+        for price, of_price in prices:
+            reason = of_quantity if of_quantity != why else of_price
+            yield Reading(
+                words=parts.item, quantity=quantity, unit=parts.unit, price=price, why=reason
+            )
+
+
+def _values(number: ReadNumber | None, why: str) -> Iterator[tuple[Decimal | None, str]]:
+    if number is None:
+        yield None, why
+        return
+    yield number.value, why if number.certain else number.why
+    for other in number.others:
+        yield other.value, other.why
+
+
+def _row(n: int, readings: Sequence[Reading], unread: set[str]) -> ReadRow:
+    """The first reading, beside those that come to something else."""
+    first = readings[0]
+    others: dict[object, Reading] = {}
+    for reading in readings[1:]:
+        meant = reading.words, reading.quantity, reading.unit, reading.price
+        if meant != (first.words, first.quantity, first.unit, first.price):
+            others.setdefault(meant, reading)
+    kept = tuple(others.values())[: MOST_READINGS - 1]
+    doubts = [
+        name
+        for name, differs in (
+            ("item", any(other.words != first.words for other in kept)),
+            ("quantity", any(other.quantity != first.quantity for other in kept)),
+            ("unit", any(other.unit != first.unit for other in kept)),
+            ("price", any(other.price != first.price for other in kept)),
+        )
+        if differs or name in unread
+    ]
+    return ReadRow(
+        number=n,
+        words=first.words,
+        quantity=first.quantity,
+        unit=first.unit,
+        price=first.price,
+        doubts=tuple(doubts),
+        others=kept,
+    )

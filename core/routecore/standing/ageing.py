@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
-from routecore.money import CONTEXT, ZERO, in_own_context, round_to_step, sum_of
+from routecore.exact import EXACT, ZERO, nearest
+from routecore.money import in_own_context, sum_of
 
 BUCKETS = ("not_due", "1_30", "31_60", "61_90", "over_90")
 
@@ -38,12 +39,12 @@ class Ageing:
     @property
     def overdue(self) -> Decimal:
         """What is past its due date."""
-        return self.invoices - self.buckets["not_due"]
+        return EXACT.subtract(self.invoices, self.buckets["not_due"])
 
     @property
     def balance(self) -> Decimal:
         """Open invoices less credits."""
-        return self.invoices + self.credits
+        return EXACT.add(self.invoices, self.credits)
 
 
 def bucket_of(days_late: int) -> str:
@@ -91,5 +92,5 @@ def days_to_pay(payments: Iterable[tuple[Decimal, int]]) -> Decimal | None:
     paid = sum_of(amount for amount, _ in pairs)
     if not paid:
         return None
-    weighted = sum_of(CONTEXT.multiply(amount, Decimal(days)) for amount, days in pairs)
-    return round_to_step(CONTEXT.divide(weighted, paid), Decimal("0.01"))
+    weighted = sum_of(EXACT.multiply(amount, Decimal(days)) for amount, days in pairs)
+    return nearest(weighted, paid, Decimal("0.01"))

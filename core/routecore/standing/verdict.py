@@ -3,16 +3,21 @@
 Source: the house's own policy; each number is an argument with this default.
 """
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
 from routecore.money import ZERO, in_own_context, percent_of
 from routecore.standing.ageing import Ageing
 
+#: Figures older than this are said to be.
+STALE_HOURS = 24
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reason:
-    """One reason: its code, the verdict it leads to, and the figure behind it.
+    """One reason: its code, the verdict it leads to, and the figure behind it. All that apply are
+    listed, also the lesser beside the greater.
 
     Halt: ``held``, ``overdue_beyond_tolerance``, ``over_limit``. Caution: ``overdue``,
     ``near_limit``, ``no_limit``, ``stale``.
@@ -64,29 +69,10 @@ def judge_standing(
     reasons: list[Reason] = []
     if held:
         reasons.append(Reason(code="held", verdict="halt"))
-    if ageing.oldest_days > tolerance_days:
-        reasons.append(
-            Reason(
-                code="overdue_beyond_tolerance",
-                verdict="halt",
-                amount=ageing.overdue,
-                days=ageing.oldest_days,
-            )
-        )
-    elif ageing.overdue:
-        reasons.append(
-            Reason(
-                code="overdue", verdict="caution", amount=ageing.overdue, days=ageing.oldest_days
-            )
-        )
-    if limit is None:
-        reasons.append(Reason(code="no_limit", verdict="caution"))
-    elif used > limit:
-        reasons.append(Reason(code="over_limit", verdict="halt", amount=used - limit))
-    elif used > percent_of(limit, near_percent):
-        reasons.append(Reason(code="near_limit", verdict="caution", amount=limit - used))
-    if age_hours > 24:
-        reasons.append(Reason(code="stale", verdict="caution"))
+    reasons += _of_age(ageing, tolerance_days)
+    reasons += _of_limit(used, limit, near_percent)
+    if age_hours > STALE_HOURS:
+        reasons.append(Reason(code="stale", verdict="caution", days=age_hours // 24))
     return Standing(
         verdict=_worst(reasons),
         reasons=tuple(reasons),
@@ -96,6 +82,26 @@ def judge_standing(
         available=None if limit is None else limit - exposure,
         after=None if limit is None else limit - used,
     )
+
+
+def _of_age(ageing: Ageing, tolerance_days: int) -> Iterable[Reason]:
+    """Overdue, and beyond the tolerance: both where both hold."""
+    facts = {"amount": ageing.overdue, "days": ageing.oldest_days}
+    if ageing.oldest_days > tolerance_days:
+        yield Reason(code="overdue_beyond_tolerance", verdict="halt", **facts)  # type: ignore[arg-type]
+    if ageing.overdue:
+        yield Reason(code="overdue", verdict="caution", **facts)  # type: ignore[arg-type]
+
+
+def _of_limit(used: Decimal, limit: Decimal | None, near_percent: Decimal) -> Iterable[Reason]:
+    """Over the limit, and near it: both where both hold; what is left of it is then nothing."""
+    if limit is None:
+        yield Reason(code="no_limit", verdict="caution")
+        return
+    if used > limit:
+        yield Reason(code="over_limit", verdict="halt", amount=used - limit)
+    if used > percent_of(limit, near_percent):
+        yield Reason(code="near_limit", verdict="caution", amount=max(limit - used, ZERO))
 
 
 def _worst(reasons: list[Reason]) -> str:
