@@ -255,7 +255,8 @@ def truth(world: World, given: list[Line], n: int) -> dict[str, tuple[Decimal, F
         saves = now.net(n) - wanted.net(n, plain)
         changed = sum(tiers[name] != tiers_now[name] for name in tiers)
         repriced = offer.row is not now.offers[n].row  # type: ignore[union-attr]
-        if repriced and not seen_price and saves > 0:
+        cheaper = offer.per_base_unit < now.offers[n].per_base_unit  # type: ignore[union-attr]
+        if repriced and cheaper and not seen_price and saves > 0:
             kept = Document(world, there.lines)
             kept.offers[n] = now.offers[n]
             kept_tiers = {r.id: kept.tier(n, r) for r in world.rules if not r.graduated}

@@ -5,7 +5,15 @@ from datetime import date
 import pytest
 
 from routecore.errors import InvalidInput
-from routecore.pricing import Agreement, Customer, CustomerPrice, PriceBook, PriceEntry, Rate
+from routecore.pricing import (
+    Agreement,
+    Customer,
+    CustomerPrice,
+    PriceBook,
+    PriceEntry,
+    PriceList,
+    Rate,
+)
 from routecore.totals import PricedLine
 from tests.core.build import DAY, D, book, entry, item, line, price
 
@@ -145,3 +153,54 @@ def test_a_rate_is_not_turned_round() -> None:
 def test_less_than_nothing_cannot_be_left(remaining: str) -> None:
     with pytest.raises(InvalidInput, match="negative"):
         agreement("6", remaining)
+
+
+def test_an_agreement_from_a_quantity_on_does_not_serve_below_it() -> None:
+    prices = book(
+        entry("10"), customer=FARM, agreements=[agreement("5", "500", from_quantity=D(50))]
+    )
+    below = only(prices, "20")
+    assert (below.source, below.price) == ("price_list:base", D(10))
+    [passed] = [row for row in below.passed_over if row.source == "agreement:FA"]
+    assert (passed.reason, passed.from_quantity) == ("below", D(50))
+    assert only(prices, "50").source == "agreement:FA"
+
+
+def test_prices_in_the_documents_currency_come_before_converted_ones() -> None:
+    prices = [agreed("FARM", "1", "GBP"), agreed("FARM", "9")]
+    rates = [Rate(currency="GBP", to="EUR", rate=D("1.2"), on=DAY)]
+    for rows in (prices, prices[::-1]):
+        assert only(book(customer=FARM, customer_prices=rows, rates=rates)).price == D(9)
+
+
+def test_an_entry_that_was_passed_over_shows_what_it_would_have_given() -> None:
+    lists = {
+        "base": PriceList(
+            id="base", currency="EUR", entries=(entry("10"), entry("9", from_quantity=D(50)))
+        ),
+        "trade": PriceList(
+            id="trade", currency="EUR", derives_from="base", factor=D("0.9"), round_to=D("0.01")
+        ),
+    }
+    found = only(PriceBook(lists=lists, customer=Customer(price_list="trade")))
+    [passed] = [row for row in found.passed_over if row.reason == "below"]
+    assert passed.price == D("8.10")
+
+
+def test_the_base_list_may_derive_from_the_customers_own() -> None:
+    lists = {
+        "x": PriceList(id="x", currency="EUR", entries=(entry("7"),)),
+        "base": PriceList(id="base", currency="EUR", derives_from="x", factor=D(2)),
+    }
+    assert only(PriceBook(lists=lists, customer=Customer(price_list="x"))).price == D(7)
+    assert only(PriceBook(lists=lists)).price == D(14)
+
+
+def test_a_price_beyond_fifteen_digits_is_refused() -> None:
+    huge = D("999999999999999")
+    lists = {
+        "base": PriceList(id="base", currency="EUR", entries=(entry("999999999999999"),)),
+        "trade": PriceList(id="trade", currency="EUR", derives_from="base", factor=huge),
+    }
+    with pytest.raises(InvalidInput, match="too_large"):
+        only(PriceBook(lists=lists, customer=Customer(price_list="trade")))

@@ -9,7 +9,14 @@ from hypothesis import strategies as st
 import pytest
 
 from routecore.errors import InvalidInput
-from routecore.totals import Charge, DocumentTerms, Line, PricedDocument, TaxComponent, solve_document
+from routecore.totals import (
+    Charge,
+    DocumentTerms,
+    Line,
+    PricedDocument,
+    TaxComponent,
+    solve_document,
+)
 from routecore.totals.gross import Category, Taxed
 from routecore.totals.tax import TaxRates
 from tests.core.build import DAY, D, book, item, line, price
@@ -98,9 +105,7 @@ TWO_CATEGORIES = [(100, "0.10", "standard"), (100, "1.10", "none")]
 def test_a_payable_that_a_discount_gives_is_found(
     terms: DocumentTerms, rows: list[tuple[int, str, str]], value: str
 ) -> None:
-    answer = solve_document(
-        terms, book(), lines_of(*rows), TAXES, target="payable", value=D(value)
-    )
+    answer = solve_document(terms, book(), lines_of(*rows), TAXES, target="payable", value=D(value))
     assert (answer.reached, answer.exact) == (D(value), True)
 
 
@@ -134,10 +139,7 @@ def test_no_net_discount_comes_nearer_than_the_one_found(
 ) -> None:
     """Against trying every discount of the document."""
     taxed = Taxed(
-        [
-            Category(TaxRates(TAXES[name]), sum(nets), nets, charges)
-            for name, nets, charges in rows
-        ],
+        [Category(TaxRates(TAXES[name]), sum(nets), nets, charges) for name, nets, charges in rows],
         rounding,
     )
     every = [taxed.gross(discount) for discount in range(taxed.whole + 1)]

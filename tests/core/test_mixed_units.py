@@ -17,9 +17,7 @@ def boxed(box: str, **given: object) -> object:
 
 def agreement(value: str, remaining: str, **given: object) -> Agreement:
     made = entry(value, **{"discountable": False, **given})
-    return Agreement(
-        id="FA", customer="FARM", currency="EUR", remaining=D(remaining), entry=made
-    )
+    return Agreement(id="FA", customer="FARM", currency="EUR", remaining=D(remaining), entry=made)
 
 
 def rule(start: str, percent: str = "10", **given: object) -> DiscountRule:
@@ -29,9 +27,7 @@ def rule(start: str, percent: str = "10", **given: object) -> DiscountRule:
 
 @pytest.mark.parametrize("box", ["3", "6", "7", "9", "12", "0.7"])
 def test_an_agreement_in_boxes_is_used_up_to_the_last_piece(box: str) -> None:
-    prices = book(
-        entry("10"), customer=FARM, agreements=[agreement("30", "20", unit="BX")]
-    )
+    prices = book(entry("10"), customer=FARM, agreements=[agreement("30", "20", unit="BX")])
     goods = boxed(box)
     pieces = D(20) * D(box)
     lines = [
@@ -76,9 +72,7 @@ def test_three_lines_of_four_pieces_are_one_box_of_twelve() -> None:
 
 
 def test_a_group_counts_boxes_of_different_items_together() -> None:
-    prices = book(
-        entry("10"), entry("10", code="B"), rules=[rule("1", unit="BX", over="group")]
-    )
+    prices = book(entry("10"), entry("10", code="B"), rules=[rule("1", unit="BX", over="group")])
     lines = [line(boxed("3"), "1"), line(item("B", factors={"BX": D(6)}), "4", id="2")]
     assert price(lines, prices).totals.lines_net == D("45.00")  # 1/3 and 4/6 of a box
 

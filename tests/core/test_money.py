@@ -1,11 +1,12 @@
 from decimal import ROUND_HALF_EVEN, Decimal, localcontext
+from fractions import Fraction
 
 from hypothesis import given
 from hypothesis import strategies as st
 import pytest
 
 from routecore.errors import InvalidInput
-from routecore.money import Money, round_amount, round_to_step, split_amount
+from routecore.money import Money, round_amount, round_to_step, split_amount, split_units
 
 D = Decimal
 amounts = st.decimals(min_value=-(10**9), max_value=10**9, places=2)
@@ -58,6 +59,31 @@ def test_no_part_is_a_unit_or_more_from_its_exact_share(
 
 def test_ties_of_a_split_go_to_the_earlier_line() -> None:
     assert split_amount(D("0.02"), [D(1)] * 3, "EUR") == [D("0.01"), D("0.01"), D("0.00")]
+
+
+@pytest.mark.parametrize(
+    ("weights", "parts"),
+    [
+        (["1.00", "10.00", "4.00"], ["0.07", "0.67", "0.26"]),  # each is two thirds of a cent over
+        (["0.5", "5", "2"], ["0.07", "0.67", "0.26"]),
+    ],
+)
+def test_remainders_that_are_equal_are_found_to_be(weights: list[str], parts: list[str]) -> None:
+    assert split_amount(D("1.00"), [D(w) for w in weights], "EUR") == [D(p) for p in parts]
+
+
+@given(total=st.integers(0, 300), parts=st.lists(st.integers(0, 40), min_size=1, max_size=8))
+def test_a_split_is_the_largest_remainders_by_line_order(total: int, parts: list[int]) -> None:
+    """Against exact fractions."""
+    whole = sum(parts)
+    if not whole:
+        return
+    exact = [Fraction(total * part, whole) for part in parts]
+    floors = [value.numerator // value.denominator for value in exact]
+    order = sorted(range(len(parts)), key=lambda n: (floors[n] - exact[n], n))
+    for n in order[: total - sum(floors)]:
+        floors[n] += 1
+    assert split_units(total, parts) == floors
 
 
 def test_two_currencies_do_not_add() -> None:

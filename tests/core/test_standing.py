@@ -45,7 +45,14 @@ def test_the_limit_counts_with_this_document(extra: str, verdict: str, reasons: 
 
 def test_all_reasons_that_apply_are_listed() -> None:
     found = standing(40, "1200", held=True, age_hours=30)
-    assert codes(found) == ["held", "overdue_beyond_tolerance", "overdue", "over_limit", "near_limit", "stale"]
+    assert codes(found) == [
+        "held",
+        "overdue_beyond_tolerance",
+        "overdue",
+        "over_limit",
+        "near_limit",
+        "stale",
+    ]
 
 
 def test_no_limit_is_a_caution() -> None:

@@ -52,6 +52,7 @@ class Road:
         self._wanted: dict[str, int] = {}
         self._touches: dict[str, Touch] = {}
         self._failed = 0
+        self._pending = self._repriced = False
         for touch in row.prices.holding:
             rule = touch.rule
             tier = lines.meters.of(touch, row).tier if row.touches else -1
@@ -62,24 +63,33 @@ class Road:
                 self._touches[rule.id] = touch
 
     def answered(self, rule: str) -> None:
-        """The rule needs no further look."""
+        """The rule needs no further look of its own."""
         del self.open[rule]
-        self._wanted.pop(rule, None)
 
     def is_new(self, rule: str, tier: int, stop: Stop) -> bool:
         """Whether a stop is the first in a tier, or at a price, of a rule."""
         return stop.repriced or (rule in self._wanted and tier >= self._wanted[rule])
 
     def passed(self, tiers: Mapping[str, int]) -> None:
-        """A stop is done: the tiers that open rules stand in there are not looked for again."""
+        """A stop is done: the tiers that rules stand in there are not looked for again.
+
+        A rule that was reached and gives nothing yet may do so when another changes: then the
+        further tiers of answered rules are stops too.
+        """
         further = False
         for name, tier in tiers.items():
             if name in self._wanted and tier >= self._wanted[name]:
                 further = True
                 self._wanted[name] = tier + 1
-                if tier + 1 >= len(self.open[name].tiers):
+                if tier + 1 >= len(self._touches[name].rule.tiers):
                     del self._wanted[name]
         self._failed = 0 if further else self._failed + 1
+        self._pending = any(tiers.get(name, -1) > self.now[name] for name in self.open)
+
+    def _looked_for(self) -> list[str]:
+        """The rules whose next tier is a stop."""
+        pending = self._pending or (self.wants_price and self._repriced)
+        return [name for name in self._wanted if pending or name in self.open]
 
     def stops(self) -> Iterator[Stop]:
         """The quantities, ascending, at which the price changes or a wanted tier is reached."""
@@ -89,7 +99,7 @@ class Road:
         offer = row.offer
         ends = next(prices, None)
         while quantity is not None and (
-            (self._wanted and self._failed < PATIENCE)
+            (self._failed < PATIENCE and self._looked_for())
             or (ends is not None and (self.wants_price or self.open))
         ):
             end = None if ends is None else self._grid.holding(ends)
@@ -98,6 +108,7 @@ class Road:
                 if end < quantity or self._same(quantity, offer):
                     continue
                 offer = self._offer(quantity)
+                self._repriced = offer is not row.offer
                 yield Stop(quantity, self._at(quantity, offer), True)
                 quantity = self._grid.after(quantity)
                 continue
@@ -125,9 +136,9 @@ class Road:
         if offer is None or not offer.discountable:
             return None
         found: Decimal | None = None
-        for name, tier in self._wanted.items():
+        for name in self._looked_for():
             touch = self._touches[name]
-            base = self._reaching(touch, touch.rule.tiers[tier].start, offer)
+            base = self._reaching(touch, touch.rule.tiers[self._wanted[name]].start, offer)
             quantity = None if base is None else self._grid.holding(base)
             if quantity is not None:
                 quantity = max(quantity, start)

@@ -112,7 +112,7 @@ class _Search:
                     self._share(rule.id, gain)
                 else:
                     yield gain
-            road.passed({name: look.tier(name) for name in road.open})
+            road.passed({name: look.tier(name) for name in road.now})
 
     def _share(self, rule: str, gain: _Gain) -> None:
         row = gain.row

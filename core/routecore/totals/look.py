@@ -45,14 +45,20 @@ class Look:
         return -1 if stands is None else stands.tier
 
     def price_gains(self) -> bool:
-        """Whether the goods would cost less, and would not at the price of today."""
-        if not self._repriced or self.saves <= 0:
+        """Whether the price is lower, and the goods would cost more at the price of today."""
+        if not self._repriced or self.saves <= 0 or not self._cheaper():
             return False
         if self._changes == 1:
             return True
         kept = self._row.at(self._there.base, self._row.offer)
         moved = self._what_if.turn(self._row, kept).moved
         return self._net(kept, self._standing(kept, moved)) > self._net_there
+
+    def _cheaper(self) -> bool:
+        old, new = self._row.offer, self._there.offer
+        if old is None or new is None:
+            return False
+        return Ratio(old.top, old.over).exceeds(Ratio(new.top, new.over))
 
     def rule_gains(self, rule: DiscountRule) -> bool:
         """Whether a rule that stands higher there gives something that it does not give today."""
