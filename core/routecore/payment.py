@@ -145,7 +145,7 @@ def settle(
 
     >>> settle(Decimal(1000), "EUR", [(date(2026, 1, 9), Decimal(980))],
     ...     invoiced=date(2026, 1, 1), early=EarlyPayment(percent=Decimal(2), days=10))
-    Settled(open_amount=Decimal('0'), discount=Decimal('20.00'), early='taken')
+    Settled(open_amount=Decimal('0'), discount=Decimal('20'), early='taken')
     """
     rows = list(payments)
     paid = sum((value for _, value in rows), ZERO)

@@ -83,8 +83,8 @@ def test_what_a_buyer_may_take_is_judged_as_if_it_were_taken(kind: str) -> None:
     prices = book(entry("11"), entry("10", code="B"))
     limits = Limits(margin_floor=D(20))
     assert found(lines, limits, prices) == []
-    for given in ({"percent": "10"}, {"amount": "12"}):
-        [excess] = found(lines, limits, prices, **given)
+    for off in ({"percent": "10"}, {"amount": "12"}):
+        [excess] = found(lines, limits, prices, **off)
         assert (excess.code, excess.line) == ("margin_floor", "2")
         assert excess.found is not None and D(18) < excess.found < D(20)
 

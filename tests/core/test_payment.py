@@ -2,6 +2,7 @@
 
 from datetime import date
 from decimal import Decimal
+import itertools
 
 from hypothesis import given
 from hypothesis import strategies as st
@@ -51,7 +52,7 @@ def parts(*percents: str) -> tuple[Part, ...]:
 )
 def test_instalments_add_up_exactly(cents: int, shares: list[int], currency: str) -> None:
     cuts = [0, *sorted(shares), 10_000]
-    percents = [D(b - a) / 100 for a, b in zip(cuts, cuts[1:], strict=False)]
+    percents = [D(b - a) / 100 for a, b in itertools.pairwise(cuts)]
     terms = PaymentTerms(
         instalments=tuple(Part(percent=p, terms=Terms(days=n)) for n, p in enumerate(percents))
     )

@@ -72,22 +72,22 @@ def valid(quantity: Decimal, factor: Decimal, minimum: Decimal, multiple: Decima
     return packs.denominator == 1 and Fraction(quantity) * Fraction(factor) >= Fraction(minimum)
 
 
-small = st.sampled_from([D(n) for n in ("1", "2", "3", "5", "6", "7", "12", "0.5", "0.25", "1.2")])
+small = st.sampled_from([D(n) for n in ("1", "2", "3", "5", "6", "7", "12", "0.5", "1.2")])
 
 
-@given(quantity=st.decimals("0.01", 60, places=2), factor=small, minimum=small, multiple=small)
+@given(quantity=st.decimals("0.01", 12, places=2), factor=small, minimum=small, multiple=small)
 def test_the_proposed_neighbours_are_valid_and_nearest(
     quantity: Decimal, factor: Decimal, minimum: Decimal, multiple: Decimal
 ) -> None:
-    """Against every quantity of up to two decimals around."""
+    """Against every quantity of up to three decimals below and between."""
     fault = check_quantity(quantity, unit_factor=factor, minimum=minimum, multiple=multiple)
     if fault is None:
         assert valid(quantity, factor, minimum, multiple)
         return
     assert fault.above is not None and valid(fault.above, factor, minimum, multiple)
     assert fault.above > quantity
-    hundredths = (D(n) / 100 for n in range(1, int(fault.above * 100)))
-    between = [q for q in hundredths if valid(q, factor, minimum, multiple)]
+    thousandths = (D(n) / 1000 for n in range(1, int(fault.above * 1000)))
+    between = [q for q in thousandths if valid(q, factor, minimum, multiple)]
     assert max(between, default=None) == (fault.below if fault.code == "not_a_multiple" else None)
 
 

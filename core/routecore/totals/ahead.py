@@ -11,6 +11,8 @@ from typing import NamedTuple
 
 from routecore.exact import EXACT, ZERO, Ratio
 from routecore.pricing import DiscountRule, Offer, Touch
+from routecore.pricing.find import TINY
+from routecore.pricing.touch import Key
 from routecore.quantity import Typeable, typeable
 from routecore.totals.draft import Lines
 from routecore.totals.measure import part_of
@@ -30,6 +32,9 @@ class Stop(NamedTuple):
 
 #: How often a quantity may fail the tier that it was found for before the rule is given up.
 PATIENCE = 50
+#: How many later lines may lose their agreement, one after another, before the walk goes on without
+#: looking at what that moves.
+MOST_DROPS = 50
 
 
 class Road:
@@ -53,6 +58,9 @@ class Road:
         self._touches: dict[str, Touch] = {}
         self._failed = 0
         self._pending = self._repriced = False
+        self._totals: Mapping[Key, Ratio] = {}
+        self._drop: Decimal | None = None
+        self._drops = MOST_DROPS if lines.meters.rules and row.prices.deals else 0
         for touch in row.prices.holding:
             rule = touch.rule
             tier = lines.meters.of(touch, row).tier if row.touches else -1
@@ -98,28 +106,53 @@ class Road:
         quantity = self._grid.after(row.line.quantity)
         offer = row.offer
         ends = next(prices, None)
+        self._look_around(row)
         while quantity is not None and (
             (self._failed < PATIENCE and self._looked_for())
             or (ends is not None and (self.wants_price or self.open))
         ):
             end = None if ends is None else self._grid.holding(ends)
+            drop = None if self._drop is None else self._grid.holding(Ratio(self._drop))
             if end is not None and end <= quantity:
                 ends = next(prices, None)
                 if end < quantity or self._same(quantity, offer):
                     continue
                 offer = self._offer(quantity)
                 self._repriced = offer is not row.offer
-                yield Stop(quantity, self._at(quantity, offer), True)
+                there = self._at(quantity, offer)
+                self._look_around(there)
+                yield Stop(quantity, there, True)
                 quantity = self._grid.after(quantity)
                 continue
+            if drop is not None and drop <= quantity:
+                there = self._at(quantity, offer)
+                self._look_around(there)
+                yield Stop(quantity, there, False)
+                quantity = self._grid.after(quantity)
+                continue
+            bound = min((b for b in (end, drop) if b is not None), default=None)
             least = self._least(quantity, offer) if self._failed < PATIENCE else None
-            if least is not None and (end is None or least < end):
+            if least is not None and (bound is None or least < bound):
                 yield Stop(least, self._at(least, offer), False)
                 quantity = self._grid.after(least)
-            elif end is None:
+            elif bound is None:
                 return
             else:
-                quantity = end
+                quantity = bound
+
+    def _look_around(self, there: Worked) -> None:
+        """What later lines lose of an agreement here, and up to where they lose no more: it moves
+        what rules over several lines measure."""
+        if not self._drops:
+            self._drop = None
+            return
+        self._drops -= 1
+        sheet, row = self._lines.sheet, self._row
+        others = sheet.redrawn(row, there)
+        pairs = [(sheet.rows[n], other) for n, other in others.items()]
+        self._totals = self._lines.meters.totals_with(pairs)
+        drop = sheet.next_drop(row, there)
+        self._drop = None if drop is None else EXACT.add(drop, TINY)
 
     def _same(self, quantity: Decimal, offer: Offer | None) -> bool:
         return self._offer(quantity) is offer
@@ -150,7 +183,8 @@ class Road:
         needed = Ratio(threshold)
         if touch.key is not None:
             part = part_of(touch.key, self._row)
-            rest = self._lines.meters.totals[touch.key].plus(part.top.copy_negate(), part.under)
+            total = self._totals.get(touch.key) or self._lines.meters.totals[touch.key]
+            rest = total.plus(part.top.copy_negate(), part.under)
             needed = needed.plus(rest.top.copy_negate(), rest.under)
         gauge = touch.gauge
         times, under = (

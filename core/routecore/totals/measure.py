@@ -89,6 +89,19 @@ class Meters:
         """The rules that stand elsewhere where lines are others: (before, after) pairs."""
         if not self.rules:
             return {}
+        found: dict[str, Reached] = {}
+        for key, total in self.totals_with(changes).items():
+            low, high, graduated = self._bounds[key]
+            if not graduated and total.reaches(low) and (high is None or not total.reaches(high)):
+                continue
+            for rule in self.rules[key].values():
+                stands = rule.standing_at(total)
+                if stands != self.reached[rule.id]:
+                    found[rule.id] = stands
+        return found
+
+    def totals_with(self, changes: Iterable[tuple[Worked, Worked]]) -> dict[Key, Ratio]:
+        """The totals that differ where lines are others."""
         totals: dict[Key, Ratio] = {}
         for old, new in changes:
             for key in {*self._keys(old), *self._keys(new)}:
@@ -101,16 +114,7 @@ class Meters:
                 else:
                     total = total.plus(was.top.copy_negate(), was.under).plus(*now)
                 totals[key] = total
-        found: dict[str, Reached] = {}
-        for key, total in totals.items():
-            low, high, graduated = self._bounds[key]
-            if not graduated and total.reaches(low) and (high is None or not total.reaches(high)):
-                continue
-            for rule in self.rules[key].values():
-                stands = rule.standing_at(total)
-                if stands != self.reached[rule.id]:
-                    found[rule.id] = stands
-        return found
+        return totals
 
 
 def part_of(key: Key, row: Worked) -> Ratio:

@@ -119,17 +119,28 @@ class Sheet:
         """A line as the rules alone would price it."""
         return self.larger(row, row.base)
 
+    def _queue(self, row: Worked) -> "_Queue":
+        key = id(row.prices)
+        if key not in self._queues:
+            rows = [other for other in self.rows if other.prices is row.prices and _draws(other)]
+            self._queues[key] = _Queue(rows)
+        return self._queues[key]
+
+    def next_drop(self, old: Worked, new: Worked) -> Decimal | None:
+        """The base quantity of a line up to which every later line keeps its agreement, while the
+        line is as ``new``; None where none can lose one to it."""
+        if not new.agreement or not new.line.counted:
+            return None
+        spare = self._queue(old).spare(old, new)
+        return None if spare is None else EXACT.add(new.base, spare)
+
     def redrawn(self, old: Worked, new: Worked) -> dict[int, Worked]:
         """The later lines that find more or less of an agreement, because one draws otherwise."""
         if not new.line.counted or not old.prices.deals:
             return {}
         if old.agreement == new.agreement and (not old.agreement or old.base == new.base):
             return {}
-        key = id(old.prices)
-        if key not in self._queues:
-            rows = [row for row in self.rows if row.prices is old.prices and _draws(row)]
-            self._queues[key] = _Queue(rows)
-        changed = self._queues[key].after(old, new)
+        changed = self._queue(old).after(old, new)
         return {
             row.n: row.at(row.base, row.prices.offer(row.base, row.line.unit, left))
             for row, left in changed
@@ -182,6 +193,19 @@ class _Queue:
                 yield row, dict(left)
             if deal:
                 left[deal] = EXACT.subtract(left[deal], row.base)
+
+    def spare(self, old: Worked, new: Worked) -> Decimal | None:
+        """The least that a line behind ``old``, as ``new``, leaves of the agreement they share."""
+        left = dict(old.left)
+        left[new.agreement] = EXACT.subtract(left[new.agreement], new.base)
+        least: Decimal | None = None
+        for row in self._rows[bisect_right(self._numbers, old.n) :]:
+            deal = self._first(row.base, left)
+            if deal:
+                left[deal] = EXACT.subtract(left[deal], row.base)
+            if deal == new.agreement:
+                least = left[deal] if least is None else min(least, left[deal])
+        return least
 
     def _first(self, base: Decimal, left: Mapping[str, Decimal]) -> str:
         for deal in self._deals:
