@@ -24,10 +24,10 @@ from api.shapes import (
     today,
     who,
 )
-from api.standing import StandingOut, standing_out
+from api.standing import StandingOut, standing_now, standings_now
 from apps.customers.flows import add_address, add_contact
 from apps.customers.models import Address, Customer
-from apps.customers.queries import find_customers, standings
+from apps.customers.queries import find_customers
 from apps.deals.queries import deals_of
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import payment_days, with_open_amount
@@ -122,7 +122,7 @@ def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> Customer
 
 
 def _with_standing(page: list[Customer]) -> list[CustomerRow]:
-    found = standings(page, today())
+    found = standings_now(page, today())
     return [_row(row, found[row.pk]) for row in page]
 
 
@@ -265,7 +265,7 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         tax_number=row.tax_number,
         held=row.held,
         mine=person.role != "clerk",
-        standing=standing_out(standings([row], on)[row.pk]),
+        standing=standing_now(row, on),
         days_to_pay=_whole_days(recent),
         days_to_pay_before=_whole_days(before),
         open_items=_open_items(row, on),

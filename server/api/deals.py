@@ -29,8 +29,7 @@ from api.shapes import (
     today,
     who,
 )
-from api.standing import StandingOut, standing_out
-from apps.customers.queries import standings
+from api.standing import StandingOut, standing_now
 from apps.deals.flows import add_deal, change_deal
 from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
 from apps.deals.queries import deals_of, filter_deals, for_forecast, sort_deals
@@ -295,7 +294,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         contacts=contacts,
         activities=[activity_out(a) for a in row.activities.select_related("owner")[:200]],
         quotes=[_deal_quote(quote, on) for quote in quotes],
-        standing=standing_out(standings([row.customer], on)[row.customer_id]),
+        standing=standing_now(row.customer, on),
         route=route_out(route_of_deal(row)),
         created_at=row.created_at,
     )

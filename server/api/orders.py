@@ -27,9 +27,8 @@ from api.shapes import (
     today,
     who,
 )
-from api.standing import StandingOut, standing_out
+from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import unit_names
-from apps.customers.queries import standings
 from apps.handover.flows import hand_over, send_again
 from apps.handover.models import BackOfficeEvent, Handover
 from apps.ledger.queries import with_open_amount
@@ -296,7 +295,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
             )
             for i in with_open_amount(order.invoices.all()).order_by("pk")
         ],
-        standing=standing_out(standings([order.customer], today())[order.customer_id]),
+        standing=standing_now(order.customer, today()),
         route=route_out(route_of_order(order)),
     )
 

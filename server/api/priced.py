@@ -140,6 +140,7 @@ class PricedOut(TypedDict):
     lines: list[PricedLineOut]
     totals: TotalsOut
     next_breaks: list[NextBreakOut]
+    next_breaks_left_out: NotRequired[int]
 
 
 class TypedOut(TypedDict):
@@ -148,6 +149,7 @@ class TypedOut(TypedDict):
     lines: list[TypedLineOut]
     totals: TotalsOut
     next_breaks: list[NextBreakOut]
+    next_breaks_left_out: NotRequired[int]
 
 
 class ProblemOut(TypedDict):
@@ -158,3 +160,6 @@ class ProblemOut(TypedDict):
     words: str
     below: NotRequired[str | None]
     above: NotRequired[str | None]
+    wanted: NotRequired[str]
+    reached: NotRequired[str]
+    category: NotRequired[str]

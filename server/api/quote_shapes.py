@@ -70,7 +70,7 @@ class ExcessOut(Schema):
 
     code: str
     line: str
-    found: str
+    found: str | None
     limit: str
 
 

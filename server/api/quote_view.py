@@ -22,14 +22,14 @@ from api.quote_shapes import (
 )
 from api.routes import route_out
 from api.shapes import sure_money, today
-from api.standing import StandingOut, standing_out
+from api.standing import StandingOut, standing_now
 from apps.catalogue.models import Item, TaxCategory
 from apps.catalogue.queries import rate_on, unit_names
-from apps.customers.queries import standings
 from apps.people.models import User
 from apps.prices.queries import source_names
-from apps.quotes.flows import PROBLEM_WORDS, own_revision
+from apps.quotes.flows import own_revision
 from apps.quotes.models import QuoteLine, Revision
+from apps.quotes.problems import said
 from apps.quotes.queries import revision_state
 from apps.quotes.signing import sign_off_of
 from apps.quotes.verdicts import Checks, checks_of
@@ -61,9 +61,7 @@ def problems_in(priced: dict[str, Any]) -> list[ProblemOut]:
     """The problems of an answer, with words for a person."""
     found = []
     for problem in priced["problems"]:
-        facts = {name: problem.get(name) or "—" for name in ("below", "above")}
-        words = PROBLEM_WORDS[problem["code"]].format(**facts)
-        found.append(cast("ProblemOut", {**problem, "words": words}))
+        found.append(cast("ProblemOut", {**problem, "words": said(problem)}))
     return found
 
 
@@ -114,8 +112,7 @@ def _standing(revision: Revision, on: date, ordered: bool) -> tuple[StandingOut,
     customer = revision.quote.customer
     base = _base_payable(revision, on)
     extra = Decimal(0) if ordered else base
-    found = standings([customer], on, this_document=extra)[customer.pk]
-    return standing_out(found), sure_money(base, settings.BASE_CURRENCY)
+    return standing_now(customer, on, extra), sure_money(base, settings.BASE_CURRENCY)
 
 
 def quote_out(person: User, revision_id: int) -> QuoteOut:

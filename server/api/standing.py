@@ -1,9 +1,17 @@
 """A customer's standing as the browser shows it."""
 
+from collections.abc import Iterable
+from datetime import date
+from decimal import Decimal
+
 from django.conf import settings
+from django.utils import timezone
 from ninja import Schema
 
 from api.shapes import money, sure_money
+from apps.customers.models import Customer
+from apps.customers.queries import standings
+from apps.handover.queries import figures_age_hours
 from routecore.standing import Standing
 
 
@@ -31,6 +39,19 @@ class StandingOut(Schema):
     available: str | None
     after: str | None
     oldest_days: int
+
+
+def standing_now(customer: Customer, today: date, extra: Decimal = Decimal(0)) -> StandingOut:
+    """Where a customer stands, with one more document of so much in the base currency."""
+    return standing_out(standings_now([customer], today, extra)[customer.pk])
+
+
+def standings_now(
+    customers: Iterable[Customer], today: date, extra: Decimal = Decimal(0)
+) -> dict[int, Standing]:
+    """Where customers stand, by figures as old as the back office's last answer."""
+    age = figures_age_hours(timezone.now())
+    return standings(customers, today, this_document=extra, age_hours=age)
 
 
 def standing_out(standing: Standing) -> StandingOut:

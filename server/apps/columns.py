@@ -21,6 +21,11 @@ def quantity_column(**options: Any) -> models.DecimalField:  # type: ignore[type
     return models.DecimalField(max_digits=18, decimal_places=6, **options)
 
 
+def exact_quantity_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
+    """A quantity in an item's base unit that came from another unit: nothing of it is rounded."""
+    return models.DecimalField(max_digits=33, decimal_places=12, **options)
+
+
 def percent_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
     """A percentage."""
     return models.DecimalField(max_digits=7, decimal_places=4, **options)

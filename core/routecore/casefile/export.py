@@ -71,6 +71,7 @@ def _agreements(book: PriceBook, items: Iterable[str]) -> list[Json]:
             "customer": row.customer,
             "currency": row.currency,
             "remaining": plain(row.remaining),
+            "called_off": plain(row.called_off) if row.called_off else None,
         }
         for item in items
         for row in book.agreements(item)

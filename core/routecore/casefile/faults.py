@@ -11,6 +11,8 @@ from routecore.errors import CoreError, InvalidInput
 from routecore.money import minor_digits
 
 NUMBER = re.compile(r"-?[0-9]{1,15}(\.[0-9]{1,6})?")
+#: A quantity in base units that came from another unit: six decimals times six.
+FINE_NUMBER = re.compile(r"-?[0-9]{1,18}(\.[0-9]{1,12})?")
 #: An id, a name or a unit is no longer; a note is no longer than ten times that.
 MOST_LETTERS = 200
 #: A list holds no more entries.
@@ -145,9 +147,12 @@ class Node:
         minimum: Decimal | None = None,
         maximum: Decimal | None = None,
         positive: bool = False,
+        fine: bool = False,
     ) -> Decimal:
         """A decimal written as a string; without default it is required."""
-        value = self.optional_decimal(key, minimum=minimum, maximum=maximum, positive=positive)
+        value = self.optional_decimal(
+            key, minimum=minimum, maximum=maximum, positive=positive, fine=fine
+        )
         if value is None:
             if default is None and self.get(key) is None:
                 self.fault(key, "is required")
@@ -161,13 +166,16 @@ class Node:
         minimum: Decimal | None = None,
         maximum: Decimal | None = None,
         positive: bool = False,
+        fine: bool = False,
     ) -> Decimal | None:
-        """A decimal written as a string, or None; at most 15 digits before and 6 after the point."""
+        """A decimal written as a string, or None; at most 15 digits before and 6 after the point,
+        or, where it is ``fine``, 18 and 12."""
         raw = self.get(key)
         if raw is None:
             return None
-        if not isinstance(raw, str) or not NUMBER.fullmatch(raw):
-            self.fault(key, 'must be a decimal in a string, as "12.50", of at most 15.6 digits')
+        shape, size = (FINE_NUMBER, "18.12") if fine else (NUMBER, "15.6")
+        if not isinstance(raw, str) or not shape.fullmatch(raw):
+            self.fault(key, f'must be a decimal in a string, as "12.50", of at most {size} digits')
             return None
         value = Decimal(raw) or Decimal(0)  # nothing has no sign
         if positive and value <= 0:

@@ -133,6 +133,7 @@ def read_agreements(root: Node, items: Mapping[str, Item]) -> list[Agreement]:
     for node in root.objects("agreements"):
         name, customer, currency = node.text("id"), node.text("customer"), node.currency()
         remaining = node.decimal("remaining", minimum=ZERO)
+        called_off = node.decimal("called_off", default=ZERO, minimum=ZERO, fine=True)
         entry = read_entry(node, items, discountable=False)
         node.close()
         if entry and node.first(name, found):
@@ -141,6 +142,7 @@ def read_agreements(root: Node, items: Mapping[str, Item]) -> list[Agreement]:
                 customer=customer,
                 currency=currency,
                 remaining=remaining,
+                called_off=called_off,
                 entry=entry,
             )
     return list(found.values())

@@ -10,7 +10,7 @@ from datetime import date
 from decimal import Decimal
 from heapq import merge
 
-from routecore.exact import EXACT, Ratio
+from routecore.exact import EXACT, ZERO, Ratio
 from routecore.money import in_own_context
 from routecore.pricing.book import PriceBook
 from routecore.pricing.goods import Agreement, Item, PriceEntry, not_valid
@@ -230,7 +230,9 @@ def _deal(
         agreement=agreement,
         offer=way.offer(entry, item, agreement.id),
         low=item.units.in_base(entry.from_quantity, entry.unit),
-        full=item.units.in_base(agreement.remaining, entry.unit),
+        full=EXACT.subtract(
+            item.units.in_base(agreement.remaining, entry.unit), agreement.called_off
+        ),
         way=way,
     )
 
@@ -238,7 +240,7 @@ def _deal(
 def _passed_deal(deal: Deal, base: Decimal, remains: Decimal, item: Item) -> PassedOver:
     entry = deal.agreement.entry
     if base > remains:
-        shown = item.units.convert(remains, item.units.base, entry.unit)
+        shown = item.units.convert(max(remains, ZERO), item.units.base, entry.unit)
         return deal.way.passed(entry, "not_enough", shown)
     return deal.way.passed(entry, "below")
 

@@ -104,8 +104,9 @@ class CustomerPrice:
 class Agreement:
     """A framework agreement: a price for a quantity that is called off over time.
 
-    ``remaining`` is what is left of it, in the entry's unit. The entry's "from" is the least that is
-    called off at once.
+    ``remaining`` is what is left of it, in the entry's unit, less what was ``called_off`` since, in the
+    item's base units: thirds of a box add up there. The entry's "from" is the least that is called
+    off at once.
     """
 
     id: str
@@ -113,10 +114,12 @@ class Agreement:
     currency: str
     remaining: Decimal
     entry: PriceEntry
+    called_off: Decimal = ZERO
 
     def __post_init__(self) -> None:
-        if self.remaining < 0:
-            raise InvalidInput("negative", path="remaining", facts={"value": self.remaining})
+        for name, value in (("remaining", self.remaining), ("called_off", self.called_off)):
+            if value < 0:
+                raise InvalidInput("negative", path=name, facts={"value": value})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

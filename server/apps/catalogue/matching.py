@@ -32,10 +32,11 @@ def match_rows(text: str) -> list[Match]:
     names = {code: name.lower() for code, name in Unit.objects.values_list("code", "name")}
     words = {*names.values(), *(f"{name}s" for name in names.values())}
     words |= {code.lower() for code in names} | {f"{name}es" for name in names.values()}
-    rows = read_rows(text, words)
     items = list(_items())
     by_code = {item.code.lower(): item for item in items}
     by_name = {item.name.lower(): item for item in items}
+    known = {*by_code, *by_name}
+    rows = read_rows(text, words, lambda written: written.lower().strip() in known)
     return [_match(row, items, by_code, by_name, names) for row in rows]
 
 

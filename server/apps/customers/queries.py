@@ -29,12 +29,16 @@ def find_customers(rows: QuerySet[Customer], words: str) -> QuerySet[Customer]:
 
 
 def standings(
-    customers: Iterable[Customer], today: date, *, this_document: Decimal = Decimal(0)
+    customers: Iterable[Customer],
+    today: date,
+    *,
+    this_document: Decimal = Decimal(0),
+    age_hours: int = 0,
 ) -> dict[int, Standing]:
     """The standing of each customer in the base currency, at the day's rates.
 
     A constant number of queries, however many customers. ``this_document`` is the payable of the
-    quote at hand, in the base currency.
+    quote at hand, in the base currency; ``age_hours`` is how old the back office's figures are.
     """
     rows = {row.pk: row for row in customers}
     rates = rates_on(today, {row.currency for row in rows.values()} | _currencies(rows))
@@ -61,10 +65,18 @@ def standings(
             not_delivered=pending.get(pk, (Decimal(0), Decimal(0)))[1],
             this_document=this_document,
             held=row.held,
+            age_hours=age_hours,
             tolerance_days=settings.STANDING_TOLERANCE_DAYS,
         )
         for pk, row in rows.items()
     }
+
+
+def over_credit(customer: Customer, today: date, this_document: Decimal) -> Decimal | None:
+    """How far the exposure lies over the customer's limit with one more document, in the base
+    currency; None without a limit."""
+    after = standings([customer], today, this_document=this_document)[customer.pk].after
+    return None if after is None else max(-after, Decimal(0))
 
 
 def _currencies(rows: dict[int, Customer]) -> set[str]:

@@ -5,12 +5,13 @@ applied as soon as the other arrives.
 """
 
 from collections.abc import Iterable
-from datetime import date
+from datetime import date, datetime, timedelta
 from decimal import Decimal, InvalidOperation
 from uuid import UUID
 
 from django.conf import settings
 from django.db import IntegrityError, transaction
+from django.db.models import Q
 
 from apps.catalogue.queries import rate_on
 from apps.handover.gateway import News
@@ -56,6 +57,14 @@ def take_in(news: Iterable[News]) -> int:
         position.position = max(position.position, item.position)
     position.save()
     return fresh
+
+
+def note_read(now: datetime) -> None:
+    """The back office was asked and answered; written once a minute."""
+    rows = FeedPosition.objects.filter(feed=FEED)
+    fresh = now - timedelta(minutes=1)
+    if not rows.filter(Q(read_at__isnull=True) | Q(read_at__lt=fresh)).update(read_at=now):
+        FeedPosition.objects.get_or_create(feed=FEED, defaults={"read_at": now})
 
 
 def feed_position() -> int:

@@ -57,10 +57,11 @@ class BackOfficeEvent(models.Model):
 
 
 class FeedPosition(models.Model):
-    """How far the back office's news has been read."""
+    """How far the back office's news has been read, and when it was last asked for."""
 
     feed = models.CharField(max_length=20, primary_key=True)
     position = models.BigIntegerField(default=0)
+    read_at = models.DateTimeField(null=True)
 
 
 class WorkerBeat(models.Model):

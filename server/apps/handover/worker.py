@@ -6,7 +6,7 @@ import logging
 
 from apps.handover.flows import claim_next, settle
 from apps.handover.gateway import BackOffice
-from apps.handover.intake import feed_position, take_in
+from apps.handover.intake import feed_position, note_read, take_in
 from apps.handover.models import WorkerBeat
 
 log = logging.getLogger("vivid.worker")
@@ -16,7 +16,7 @@ MOST_A_ROUND = 50
 def go_round(office: BackOffice, name: str, clock: Callable[[], datetime]) -> int:
     """One round; how much was done. Several workers may go round at the same time."""
     WorkerBeat.objects.update_or_create(name=name, defaults={"at": clock()})
-    return drain(office, clock) + read_news(office)
+    return drain(office, clock) + read_news(office, clock)
 
 
 def drain(office: BackOffice, clock: Callable[[], datetime]) -> int:
@@ -33,7 +33,11 @@ def drain(office: BackOffice, clock: Callable[[], datetime]) -> int:
     return MOST_A_ROUND
 
 
-def read_news(office: BackOffice) -> int:
-    """Take in what is new; how many events were new."""
+def read_news(office: BackOffice, clock: Callable[[], datetime]) -> int:
+    """Take in what is new; how many events were new. An answer without news is one too."""
     news = office.news(feed_position())
-    return take_in(news) if news else 0
+    if news is None:
+        return 0
+    fresh = take_in(news) if news else 0
+    note_read(clock())
+    return fresh

@@ -210,4 +210,4 @@ def _called_off(
     if agreement is None:
         return None
     factors = {row.unit_id: row.factor for row in item.units.all()}
-    return Units(base=item.base_unit_id, factors=factors).convert(quantity, unit, agreement.unit_id)
+    return Units(base=item.base_unit_id, factors=factors).in_base(quantity, unit)

@@ -4,7 +4,13 @@ from django.conf import settings
 from django.db import models
 
 from apps.catalogue.models import Item
-from apps.columns import amount_column, positive, price_column, quantity_column
+from apps.columns import (
+    amount_column,
+    exact_quantity_column,
+    positive,
+    price_column,
+    quantity_column,
+)
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 from apps.prices.models import Agreement
@@ -53,7 +59,8 @@ class Order(models.Model):
 class OrderLine(models.Model):
     """A line of an order; its quote line makes no second one.
 
-    ``called_off`` is how much of the agreement it takes, in the agreement's unit.
+    ``called_off`` is how much of the agreement it takes, in the item's base unit: exactly, whatever
+    the units of the line and of the agreement.
     """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="lines")
@@ -70,7 +77,7 @@ class OrderLine(models.Model):
     agreement = models.ForeignKey(
         Agreement, on_delete=models.PROTECT, null=True, related_name="call_offs"
     )
-    called_off = quantity_column(null=True)
+    called_off = exact_quantity_column(null=True)
     net = amount_column()
     discount_share = amount_column()
     tax_category = models.CharField(max_length=20)

@@ -42,6 +42,11 @@ def limit_check(row: Any) -> object:
         value = getattr(row, name)
         if value is not None and not 0 <= value <= 100:
             raise Invalid("out_of_range", "A percent lies between 0 and 100.", path=name)
+    if row.credit is not None and row.credit < 0:
+        raise Invalid("negative", "An amount over the limit is nothing or more.", path="credit")
+    if row.credit is not None and row.group:
+        words = "Credit is the customer's, not an item group's: set it for all groups."
+        raise Invalid("not_for_group", words, path="credit")
     if row.group and not ItemGroup.objects.filter(code=row.group).exists():
         raise Invalid("unknown", f"There is no item group {row.group}.", path="group")
     return row

@@ -183,6 +183,7 @@ KINDS = {
                 Field(name="line_percent", label="Line %", kind="decimal", needed=False, digits=4),
                 Field(name="document_percent", label="Whole %", kind="decimal", needed=False, digits=4),
                 Field(name="margin_floor", label="Margin floor %", kind="decimal", needed=False, digits=4),
+                Field(name="credit", label="Over the credit limit", kind="decimal", needed=False),
             ),
             search=("role", "group"),
             order=("role", "group"),

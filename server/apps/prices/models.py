@@ -6,6 +6,7 @@ from django.db import models
 
 from apps.catalogue.models import Item, ItemGroup, Unit
 from apps.columns import (
+    amount_column,
     one_of,
     percent_column,
     positive,
@@ -111,13 +112,18 @@ class DiscountRule(models.Model):
 
 
 class Limit(models.Model):
-    """What a role may give away without a sign-off; ``group`` is an item group's code, or all."""
+    """What a role may give away without a sign-off; ``group`` is an item group's code, or all.
+
+    ``credit``, of all groups, is the most in the base currency by which a quote may take a customer's
+    exposure over the customer's limit.
+    """
 
     role = models.CharField(max_length=8)
     group = models.CharField(max_length=20, blank=True)
     line_percent = percent_column(null=True)
     document_percent = percent_column(null=True)
     margin_floor = percent_column(null=True)
+    credit = amount_column(null=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

@@ -6,10 +6,10 @@ from decimal import Decimal
 from typing import Any
 
 from django.conf import settings
-from django.db.models import F, Q, QuerySet, Sum
-from django.db.models.functions import Coalesce
+from django.db.models import DecimalField, F, OuterRef, Q, QuerySet, Subquery, Sum
+from django.db.models.functions import Cast, Coalesce
 
-from apps.catalogue.models import PriceList
+from apps.catalogue.models import ItemUnit, PriceList
 from apps.catalogue.queries import core_rates, price_lists
 from apps.columns import quantity_column
 from apps.customers.models import Customer
@@ -17,6 +17,7 @@ from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
 from routecore import pricing, totals
 
 NOTHING = Decimal(0)
+ONE = Decimal(1)
 MOST_PARENTS = 5
 
 
@@ -80,9 +81,18 @@ def _customer_prices(family: list[Customer], items: set[int]) -> list[pricing.Cu
 
 
 def with_remaining(rows: QuerySet[Agreement]) -> QuerySet[Agreement]:
-    """Adds ``called_off`` by orders and what is ``remaining``, in the agreement's unit."""
-    called = Coalesce(Sum("call_offs__called_off"), NOTHING, output_field=quantity_column())
-    return rows.annotate(called_off=called).annotate(remaining=F("quantity") - F("called_off"))
+    """Adds what orders called off: ``called_off_base`` in base units, exactly; and, to be shown,
+    ``called_off`` and ``remaining`` in the agreement's unit."""
+    exact = DecimalField(max_digits=33, decimal_places=12)
+    called = Coalesce(Sum("call_offs__called_off"), NOTHING, output_field=exact)
+    own_unit = ItemUnit.objects.filter(item=OuterRef("item"), unit=OuterRef("unit"))
+    factor = Coalesce(Subquery(own_unit.values("factor")[:1]), ONE, output_field=quantity_column())
+    in_unit = Cast(F("called_off_base") / factor, quantity_column())
+    return (
+        rows.annotate(called_off_base=called)
+        .annotate(called_off=in_unit)
+        .annotate(remaining=F("quantity") - F("called_off"))
+    )
 
 
 def _agreements(family: list[Customer], items: set[int]) -> list[pricing.Agreement]:
@@ -92,11 +102,12 @@ def _agreements(family: list[Customer], items: set[int]) -> list[pricing.Agreeme
             id=row["number"],
             customer=row["customer__number"],
             currency=row["currency"],
-            remaining=max(row["remaining"], NOTHING),
+            remaining=row["quantity"],
+            called_off=row["called_off_base"],
             entry=_entry(row),
         )
         for row in rows.order_by("valid_to", "pk").values(
-            *ENTRY, "number", "currency", "customer__number", "remaining"
+            *ENTRY, "number", "currency", "customer__number", "quantity", "called_off_base"
         )
     ]
 
@@ -149,6 +160,7 @@ def limits_of(role: str) -> totals.Limits:
         line_percent=general.line_percent if general else None,
         document_percent=general.document_percent if general else None,
         margin_floor=general.margin_floor if general else None,
+        credit=general.credit if general else None,
         margin_floors={
             group: row.margin_floor for group, row in rows.items() if row.margin_floor is not None
         },

@@ -27,7 +27,7 @@ from apps.quotes.flows import MOST_LINES, Draft, save_draft, start_quote
 from apps.quotes.models import LINE_KINDS, WORDS_ONLY, Revision
 from apps.quotes.pricing import DraftLine
 from apps.tables import Row, refuse_formulas, whole_table
-from routecore.reading import NumberStyle, read_number, style_of
+from routecore.reading import NumberStyle, read_number, readings_of, style_of
 
 Record = TypeVar("Record", Item, Customer)
 MOST_QUOTES = 500
@@ -316,13 +316,14 @@ class _Reader:
         text = values.get(name, "").removesuffix("%").strip()
         if not text:
             return None
-        value, sure = read_number(text, self.styles.get(name, NumberStyle()))
-        if value is None or value >= 10**9:
+        number = read_number(text, self.styles.get(name, NumberStyle()))
+        if number is None or number.value >= 10**9:
             raise Invalid("unreadable", f"{text} is no number that can be read.", path=name)
-        if not sure:
-            words = f"{text} can be read in two ways; write it without a sign for thousands."
+        if not number.certain:
+            ways = " or ".join(f"{way.value:f}" for way in readings_of(text))
+            words = f"{text} can be {ways}; write it without a sign for thousands."
             raise Invalid("doubtful", words, path=name)
-        return value
+        return number.value
 
 
 def _single(known: Mapping[str, list[Record]], word: str, name: str) -> Record:

@@ -14,6 +14,7 @@ from apps.catalogue.models import Item
 from apps.catalogue.queries import rate_on
 from apps.customers.addresses import delivery_address
 from apps.customers.models import Contact, Customer
+from apps.customers.queries import over_credit
 from apps.deals.flows import follow_quote
 from apps.deals.models import Deal
 from apps.diary.flows import add_activity, settle_follow_ups
@@ -31,6 +32,7 @@ from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, Question, draft_lines, question_of
+from apps.quotes.problems import said
 from apps.quotes.signing import require_sign_off
 from routecore.casefile.words import plain
 from routecore.dates import Terms
@@ -281,9 +283,19 @@ def _note_price(
     """Price the lines and write the answer down, with what exceeds this person's limits."""
     question = question_of(revision, revision.quote.customer, lines)
     priced = question.answer()
-    excesses = exceeded(priced, question.lines, limits_of(who.role))
+    limits = limits_of(who.role)
+    over = None if limits.credit is None else _over_credit(revision, priced)
+    excesses = exceeded(priced, question.lines, limits, over_credit=over)
     note_answer(revision, priced, lines, excesses)
     return question, priced, excesses
+
+
+def _over_credit(revision: Revision, priced: PricedDocument) -> Decimal | None:
+    """How far this quote would take the customer over its credit limit, in the base currency."""
+    rate = rate_on(revision.currency, revision.on)
+    payable = Money(priced.totals.payable, revision.currency)
+    base = payable.converted(rate, settings.BASE_CURRENCY).amount
+    return over_credit(revision.quote.customer, revision.on, base)
 
 
 @transaction.atomic
@@ -350,21 +362,10 @@ def issue_revision(
     return revision
 
 
-PROBLEM_WORDS = {
-    "needs_price": "needs a price: no list that serves this customer has one today.",
-    "below_minimum": "is below the minimum order of {above}.",
-    "not_a_multiple": "does not fit the pack: {below} or {above} would.",
-    "unknown_original": "is an alternative to a line that is not there.",
-    "reason_needed": "has a price agreed by hand: say why.",
-    "nothing_counted": "The quote has no line yet.",
-}
-
-
 def _refuse_problems(revision: Revision, lines: list[QuoteLine]) -> None:
     keys = [line.key for line in lines]
     for problem in revision.priced["problems"]:
-        facts = {name: problem.get(name) or "—" for name in ("below", "above")}
-        words = PROBLEM_WORDS[problem["code"]].format(**facts)
+        words = said(problem)
         if problem["line"]:
             number = keys.index(problem["line"])
             raise Refused(problem["code"], f"Line {number + 1} {words}", path=f"lines[{number}]")

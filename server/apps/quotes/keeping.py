@@ -8,7 +8,6 @@ those that the house has now, or would have with a proposed change.
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
-import json
 from typing import Any
 
 from django.db import transaction
@@ -24,7 +23,7 @@ from apps.prices.queries import price_book
 from apps.quotes.casefiles import case_of
 from apps.quotes.flows import own_revision
 from apps.quotes.models import KeptCase
-from routecore.casefile import CaseFaults, Difference, differences, read_case, result_of
+from routecore.casefile import CaseFaults, Difference, differences, load_case, read_case, result_of
 from routecore.errors import CoreError
 from routecore.totals import PricedDocument, price_document
 
@@ -90,9 +89,11 @@ def keep_file(who: User, body: bytes) -> list[KeptCase]:
     """Keep the cases of a file (one, or a list), all or none; raises ``Invalid`` with the path."""
     keeps_prices(who)
     try:
-        loaded = json.loads(body)
-    except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
+        loaded = load_case(body.decode("utf-8"))
+    except UnicodeDecodeError as error:
         raise Invalid("unreadable", "The file is not JSON.", path="file") from error
+    except CaseFaults as error:
+        raise Invalid("unreadable", f"The file cannot be read: {error}", path="file") from error
     cases = loaded if isinstance(loaded, list) else [loaded]
     if len(cases) > MOST_CASES:
         words = f"A file holds at most {MOST_CASES} cases."

@@ -1,5 +1,6 @@
 """Backwards from a target, for a revision as it stands; nothing is changed."""
 
+from collections.abc import Sequence
 from decimal import Decimal
 from typing import Any
 
@@ -7,11 +8,11 @@ from apps.errors import Invalid
 from apps.people.models import User
 from apps.prices.queries import limits_of
 from apps.quotes.models import Revision
-from apps.quotes.pricing import draft_lines, question_of
+from apps.quotes.pricing import Question, draft_lines, question_of
 from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import minor_digits
-from routecore.totals import solve_document, solve_line
+from routecore.totals import Excess, Limits, solve_document, solve_line
 
 WORDS = {
     "out_of_reach": "No discount reaches this: without one it comes to {without_discount}.",
@@ -31,16 +32,8 @@ def solve_revision(
     question = question_of(revision, revision.quote.customer, rows)
     digits = minor_digits(revision.currency)
     try:
-        if target in ("price", "line_net", "line_margin"):
-            name = {"line_net": "net", "line_margin": "margin"}.get(target, target)
-            one = solve_line(question.terms, question.book, question.lines, line, **{name: value})
-            return {
-                "amount": plain(one.amount, digits),
-                "percent": plain(one.percent),
-                "reached": plain(one.net, digits),
-                "exact": one.exact,
-                "blocked": [],
-            }
+        if target in LINE_TARGETS:
+            return _solve_line(question, target, value, line, limits_of(who.role), digits)
         whole = solve_document(
             question.terms,
             question.book,
@@ -64,8 +57,40 @@ def solve_revision(
         "percent": plain(whole.percent),
         "reached": plain(whole.reached, 1 if target == "margin_percent" else digits),
         "exact": whole.exact,
-        "blocked": [
-            {"code": e.code, "line": e.line, "found": plain(e.found), "limit": plain(e.limit)}
-            for e in whole.blocked
-        ],
+        "blocked": _blocked(whole.blocked),
     }
+
+
+#: The targets of one line, as the core names them.
+LINE_TARGETS = {"price": "price", "line_net": "net", "line_margin": "margin"}
+
+
+def _solve_line(
+    question: Question, target: str, value: Decimal, line: str, limits: Limits, digits: int
+) -> dict[str, Any]:
+    name = LINE_TARGETS[target]
+    one = solve_line(
+        question.terms,
+        question.book,
+        question.lines,
+        question.taxes,
+        line,
+        price=value if name == "price" else None,
+        net=value if name == "net" else None,
+        margin=value if name == "margin" else None,
+        limits=limits,
+    )
+    return {
+        "amount": plain(one.amount, digits),
+        "percent": plain(one.percent),
+        "reached": plain(one.margin_percent, 1) if name == "margin" else plain(one.net, digits),
+        "exact": one.exact,
+        "blocked": _blocked(one.blocked),
+    }
+
+
+def _blocked(excesses: Sequence[Excess]) -> list[dict[str, str | None]]:
+    return [
+        {"code": e.code, "line": e.line, "found": plain(e.found), "limit": plain(e.limit)}
+        for e in excesses
+    ]

@@ -2350,7 +2350,7 @@ export interface components {
             /** Line */
             line: string;
             /** Found */
-            found: string;
+            found: string | null;
             /** Limit */
             limit: string;
         };
@@ -2475,6 +2475,8 @@ export interface components {
             totals: components["schemas"]["TotalsOut"];
             /** Next Breaks */
             next_breaks: components["schemas"]["NextBreakOut"][];
+            /** Next Breaks Left Out */
+            next_breaks_left_out?: number;
         };
         /**
          * ProblemOut
@@ -2491,6 +2493,12 @@ export interface components {
             below?: string | null;
             /** Above */
             above?: string | null;
+            /** Wanted */
+            wanted?: string;
+            /** Reached */
+            reached?: string;
+            /** Category */
+            category?: string;
         };
         /**
          * QuoteOut
@@ -3026,6 +3034,8 @@ export interface components {
             totals: components["schemas"]["TotalsOut"];
             /** Next Breaks */
             next_breaks: components["schemas"]["NextBreakOut"][];
+            /** Next Breaks Left Out */
+            next_breaks_left_out?: number;
         };
         /**
          * AskIn
