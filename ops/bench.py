@@ -16,7 +16,7 @@ import sys
 from time import perf_counter
 from typing import Any
 
-from ops import database
+from ops import bench_core, database
 from ops.bench_desk import key_to_totals
 from ops.stack import of_browser_tests
 from routecore.pricing import (
@@ -235,8 +235,30 @@ def _draft(client: Any) -> tuple[Callable[[], None], Callable[[], None]]:
     return save, price
 
 
+def by_shape() -> list[tuple[str, float]]:
+    """Documents of a thousand lines of every shape, and case files of eight times the size."""
+    acts = {name: shape(1000) for name, shape in bench_core.SHAPES.items()}
+    base, *seconds = best(bench_core.plain(1000), *acts.values(), rounds=4)
+    found = [
+        (f"core: 1,000 lines, {name}, against plain ones (aim: 3)", second / base)
+        for name, second in zip(acts, seconds, strict=True)
+    ]
+    for part in ("items", "lists", "rules", "agreements"):
+        few, many = best(
+            bench_core.reading(**{part: 1000}), bench_core.reading(**{part: 8000}), rounds=4
+        )
+        found.append((f"reading a case of 8,000 {part} against 1,000 (linear: 8)", many / few))
+    return found
+
+
+def memory() -> list[tuple[str, int]]:
+    """Megabytes at most, of a process that prices five thousand lines."""
+    return [(name, bench_core.memory_of(name, 5000)) for name in ("plain ones", *bench_core.SHAPES)]
+
+
 def main() -> int:
     """Measure and print."""
+    shapes, megabytes = by_shape(), memory()
     core, bare, twice, small = best(
         core_quote(200),
         bare_loop(200),
@@ -259,6 +281,7 @@ def main() -> int:
         ),
         ("HTTP: the same draft priced while typing, not stored, against that row", typed / row),
         ("batch: 10,000 cases against 1,000 (linear: 10)", ten_thousand / thousand),
+        *shapes,
         ("browser: key to new totals with 300 lines, against 10 lines", key / key_of_ten),
     ]
     for name, ratio in results:
@@ -267,6 +290,8 @@ def main() -> int:
         f"\n200 lines over HTTP: saved in {saved * 1000:.0f} ms, priced in {typed * 1000:.0f} ms here"
     )
     print(f"10,000 cases: {ten_thousand:.1f} s here")
+    for name, size in megabytes:
+        print(f"{size:8} MB  5,000 lines, {name} (aim: under 300)")
     print(
         f"Key to new totals, 300 lines: median {key:.0f} ms, nine of ten under {slow:.0f} ms here"
     )

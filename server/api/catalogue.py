@@ -75,6 +75,17 @@ class PasteIn(Schema):
     text: Annotated[str, StringConstraints(max_length=200_000)]
 
 
+class ReadingOut(Schema):
+    """Another way to read a row; ``why`` is what it takes a figure or a sign for."""
+
+    words: str
+    item: ItemOut | None
+    quantity: str | None
+    unit: str
+    price: str | None
+    why: str
+
+
 class MatchOut(Schema):
     """A row and its item; ``doubts`` names what somebody should look at."""
 
@@ -86,6 +97,7 @@ class MatchOut(Schema):
     unit: str
     price: str | None
     doubts: list[str]
+    others: list[ReadingOut]
 
 
 @router.post("/items/match", response=list[MatchOut], operation_id="match_items")
@@ -102,6 +114,17 @@ def match(request: HttpRequest, data: PasteIn) -> list[MatchOut]:
             unit=found.unit,
             price=plain(found.row.price),
             doubts=list(found.doubts),
+            others=[
+                ReadingOut(
+                    words=other.reading.words,
+                    item=item_out(other.item, names) if other.item else None,
+                    quantity=plain(other.reading.quantity),
+                    unit=other.unit,
+                    price=plain(other.reading.price),
+                    why=other.reading.why,
+                )
+                for other in found.others
+            ],
         )
         for found in match_rows(data.text)
     ]

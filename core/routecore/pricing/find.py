@@ -58,8 +58,11 @@ class ItemPrices:
     __slots__ = (
         "_gauges",
         "_shelves",
+        "any_exclusive",
+        "any_graduated",
         "by_key",
         "deals",
+        "group_keys",
         "holding",
         "item",
         "net_price",
@@ -86,6 +89,9 @@ class ItemPrices:
         self.holding, self.refused_rules = touches_of(book.rules(item), item, on, currency)
         self.net_price = net_price(self.holding) + self.refused_rules
         self.by_key = {touch.key: touch for touch in self.holding if touch.rule.over == "group"}
+        self.group_keys: tuple[Key, ...] = tuple(key for key in self.by_key if key is not None)
+        self.any_graduated = any(touch.rule.graduated for touch in self.holding)
+        self.any_exclusive = any(touch.rule.exclusive for touch in self.holding)
         self._gauges: dict[Key, Gauge | None] = {}
 
     def gauge(self, key: Key) -> Gauge | None:

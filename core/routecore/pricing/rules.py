@@ -13,7 +13,7 @@ from decimal import Decimal
 from typing import NamedTuple
 
 from routecore.errors import InvalidInput
-from routecore.exact import EXACT, HUNDRED, ONE, ZERO, Ratio
+from routecore.exact import EXACT, HUNDRED, ONE, ZERO
 from routecore.pricing.goods import Customer, Item, check_validity
 
 MEASURES = ("quantity", "amount", "weight")
@@ -71,6 +71,7 @@ class DiscountRule:
     valid_from: date | None = None
     valid_to: date | None = None
     alone: bool = field(init=False)
+    _plain: "tuple[Reached, ...]" = field(init=False, repr=False, compare=False)
 
     def __post_init__(self) -> None:
         if not self.tiers:
@@ -86,6 +87,8 @@ class DiscountRule:
             raise InvalidInput("graduated_per_line", path="graduated")
         check_validity(self.valid_from, self.valid_to)
         object.__setattr__(self, "alone", self.over == "line")
+        plain = tuple(Reached(tier) for tier in range(-1, len(self.tiers)))
+        object.__setattr__(self, "_plain", plain)
 
     def is_for(self, customer: Customer) -> bool:
         """Whether the rule holds for this customer."""
@@ -99,7 +102,7 @@ class DiscountRule:
             return False
         return self.group is None or self.group == item.group
 
-    def reached(self, measured: Ratio) -> int:
+    def reached(self, measured: tuple[Decimal, Decimal]) -> int:
         """The index of the greatest tier that a measure reaches; -1 for none.
 
         Compared by multiplying: 37 pieces in boxes of 12 do not reach 3.0834 boxes.
@@ -122,19 +125,19 @@ class DiscountRule:
             return one.rate > 0
         return one.rate > other.rate
 
-    def standing_at(self, measured: Ratio) -> "Reached":
+    def standing_at(self, measured: tuple[Decimal, Decimal]) -> "Reached":
         """The tier that a measure reaches; of a graduated rule, what it then takes of everything.
 
         >>> rule = DiscountRule(id="R", graduated=True, tiers=(
         ...     Tier(start=Decimal(100), percent=Decimal(10)),
         ...     Tier(start=Decimal(200), percent=Decimal(20))))
-        >>> rule.standing_at(Ratio(Decimal(250)))  # 10 % of 100 and 20 % of 50: 20 of 250
+        >>> rule.standing_at((Decimal(250), Decimal(1)))  # 10 % of 100 and 20 % of 50: 20 of 250
         Reached(tier=1, percent=Decimal('20.00'), per_unit=Decimal('0'), under=Decimal('250'))
         """
         tier = self.reached(measured)
-        if tier < 0 or not self.graduated or not measured.top:
-            return Reached(tier)
         top, under = measured
+        if tier < 0 or not self.graduated or not top:
+            return self._plain[tier + 1]
         percent = per_unit = ZERO
         for n in range(tier + 1):
             step = self.tiers[n]

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
 
-from routecore.exact import EXACT, ONE, Ratio
+from routecore.exact import EXACT, ONE
 from routecore.pricing.goods import Item, not_valid
 from routecore.pricing.rules import DiscountRule
 from routecore.pricing.trail import PassedOver
@@ -24,11 +24,11 @@ class Gauge:
     weight: Decimal | None
     under: Decimal = ONE
 
-    def read(self, base: Decimal, exact: Decimal, over: Decimal) -> Ratio:
-        """The measure of so many base units that cost ``exact / over``."""
+    def read(self, base: Decimal, exact: Decimal, over: Decimal) -> tuple[Decimal, Decimal]:
+        """The measure of so many base units that cost ``exact / over``, as a ratio's parts."""
         if self.weight is None:
-            return Ratio(exact, over)
-        return Ratio(base if self.weight is ONE else EXACT.multiply(base, self.weight), self.under)
+            return exact, over
+        return base if self.weight is ONE else EXACT.multiply(base, self.weight), self.under
 
 
 def gauge_of(measure: str, unit: str | None, item: Item) -> Gauge | None:

@@ -58,6 +58,7 @@ class Road:
         self._touches: dict[str, Touch] = {}
         self._failed = 0
         self._pending = self._repriced = False
+        self._known: dict[str, tuple[Offer, int, Decimal | None]] = {}
         self._totals: Mapping[Key, Ratio] = {}
         self._drop: Decimal | None = None
         self._drops = MOST_DROPS if lines.meters.rules and row.prices.deals else 0
@@ -102,77 +103,76 @@ class Road:
     def stops(self) -> Iterator[Stop]:
         """The quantities, ascending, at which the price changes or a wanted tier is reached."""
         row = self._row
-        prices = row.prices.ahead(row.base, row.line.unit, row.left)
+        prices = map(self._grid.holding, row.prices.ahead(row.base, row.line.unit, row.left))
         quantity = self._grid.after(row.line.quantity)
-        offer = row.offer
-        ends = next(prices, None)
+        offer, end = row.offer, next(prices, None)
         self._look_around(row)
-        while quantity is not None and (
-            (self._failed < PATIENCE and self._looked_for())
-            or (ends is not None and (self.wants_price or self.open))
-        ):
-            end = None if ends is None else self._grid.holding(ends)
-            drop = None if self._drop is None else self._grid.holding(Ratio(self._drop))
+        while quantity is not None and self._goes_on(end):
+            repriced = dropped = False
             if end is not None and end <= quantity:
-                ends = next(prices, None)
-                if end < quantity or self._same(quantity, offer):
+                new = offer if end < quantity else self._offer(quantity)
+                end = next(prices, None)
+                if new is offer:
                     continue
-                offer = self._offer(quantity)
+                offer, repriced = new, True
                 self._repriced = offer is not row.offer
-                there = self._at(quantity, offer)
-                self._look_around(there)
-                yield Stop(quantity, there, True)
-                quantity = self._grid.after(quantity)
-                continue
-            if drop is not None and drop <= quantity:
-                there = self._at(quantity, offer)
-                self._look_around(there)
-                yield Stop(quantity, there, False)
-                quantity = self._grid.after(quantity)
-                continue
-            bound = min((b for b in (end, drop) if b is not None), default=None)
-            least = self._least(quantity, offer) if self._failed < PATIENCE else None
-            if least is not None and (bound is None or least < bound):
-                yield Stop(least, self._at(least, offer), False)
-                quantity = self._grid.after(least)
-            elif bound is None:
-                return
+            elif self._drop is not None and self._drop <= quantity:
+                dropped = True
             else:
-                quantity = bound
+                bound = self._drop if end is None else min(end, self._drop or end)
+                least = self._least(quantity, offer)
+                if least is None and bound is None:
+                    return
+                if least is None or (bound is not None and bound <= least):
+                    quantity = bound
+                    continue
+                quantity = least
+            there = row.at(EXACT.multiply(quantity, self._factor), offer)
+            if repriced or dropped:
+                self._look_around(there)
+            yield Stop(quantity, there, repriced)
+            quantity = self._grid.after(quantity)
+
+    def _goes_on(self, end: Decimal | None) -> bool:
+        """Whether a tier is looked for, or another price lies ahead that could matter."""
+        if self._failed < PATIENCE and self._looked_for():
+            return True
+        return end is not None and (self.wants_price or bool(self.open))
 
     def _look_around(self, there: Worked) -> None:
-        """What later lines lose of an agreement here, and up to where they lose no more: it moves
-        what rules over several lines measure."""
+        """What later lines lose of an agreement here, and the quantity at which they lose more: it
+        moves what rules over several lines measure."""
+        self._drop = None
         if not self._drops:
-            self._drop = None
             return
         self._drops -= 1
         sheet, row = self._lines.sheet, self._row
         others = sheet.redrawn(row, there)
         pairs = [(sheet.rows[n], other) for n, other in others.items()]
         self._totals = self._lines.meters.totals_with(pairs)
+        self._known.clear()
         drop = sheet.next_drop(row, there)
-        self._drop = None if drop is None else EXACT.add(drop, TINY)
-
-    def _same(self, quantity: Decimal, offer: Offer | None) -> bool:
-        return self._offer(quantity) is offer
+        if drop is not None:
+            self._drop = self._grid.holding(Ratio(EXACT.add(drop, TINY)))
 
     def _offer(self, quantity: Decimal) -> Offer | None:
         row = self._row
         return row.prices.offer(EXACT.multiply(quantity, self._factor), row.line.unit, row.left)
 
-    def _at(self, quantity: Decimal, offer: Offer | None) -> Worked:
-        return self._row.at(EXACT.multiply(quantity, self._factor), offer)
-
     def _least(self, start: Decimal, offer: Offer | None) -> Decimal | None:
         """The least quantity from ``start`` on that reaches a wanted tier, at the price of an offer."""
-        if offer is None or not offer.discountable:
+        if offer is None or not offer.discountable or self._failed >= PATIENCE:
             return None
         found: Decimal | None = None
         for name in self._looked_for():
-            touch = self._touches[name]
-            base = self._reaching(touch, touch.rule.tiers[self._wanted[name]].start, offer)
-            quantity = None if base is None else self._grid.holding(base)
+            touch, tier = self._touches[name], self._wanted[name]
+            known = self._known.get(name)
+            if known is not None and known[0] is offer and known[1] == tier:
+                quantity = known[2]
+            else:
+                base = self._reaching(touch, touch.rule.tiers[tier].start, offer)
+                quantity = None if base is None else self._grid.holding(base)
+                self._known[name] = offer, tier, quantity
             if quantity is not None:
                 quantity = max(quantity, start)
                 found = quantity if found is None else min(found, quantity)
@@ -182,9 +182,9 @@ class Road:
         """The base quantity that brings a rule's measure to a threshold; None where none does."""
         needed = Ratio(threshold)
         if touch.key is not None:
-            part = part_of(touch.key, self._row)
+            top, under = part_of(touch.key, self._row)
             total = self._totals.get(touch.key) or self._lines.meters.totals[touch.key]
-            rest = total.plus(part.top.copy_negate(), part.under)
+            rest = total.plus(top.copy_negate(), under)
             needed = needed.plus(rest.top.copy_negate(), rest.under)
         gauge = touch.gauge
         times, under = (

@@ -31,11 +31,12 @@ class Look:
         self._what_if, self._lines = what_if, lines
         self._row, self._there, self._now = row, there, now
         self.turn: Turn = what_if.turn(row, there)
-        self._stands = self._standing(there, self.turn.moved)
+        self._stands = self.turn.stands = self._standing(there, self.turn.moved)
         self._repriced = there.offer is not row.offer
         self._changes = self._repriced + sum(
             self._stands.get(name, Reached(-1)).tier != tier for name, tier in now.items()
         )
+        self._wanted = row.at(row.base, there.offer) if self._repriced else row
         self._net_there = self._net(there, self._stands)
         self.saves = net - self._net_there
 
@@ -98,17 +99,14 @@ class Look:
 
         A graduated rule measures what is wanted: its tiers beyond are not for these goods.
         """
-        row = (
-            self._row
-            if there.offer is self._row.offer
-            else self._row.at(self._row.base, there.offer)
-        )
+        row = self._row if there.offer is self._row.offer else self._wanted
+        if not row.prices.any_graduated:
+            return self._what_if.net(row, NONE_MOVED, stands)
         graduated = [touch for touch in row.touches if touch.rule.graduated]
         moved = NONE_MOVED
         if row is not self._row and any(touch.key is not None for touch in graduated):
-            moved = self._what_if.turn(self._row, row).moved
-        forced = _without(stands, graduated) if graduated else stands
-        return self._what_if.net(row, moved, forced)
+            moved = self._lines.meters.moved([(self._row, row)])
+        return self._what_if.net(row, moved, _without(stands, graduated))
 
 
 def _without(stands: Mapping[str, Reached], left_out: list[Touch]) -> dict[str, Reached]:

@@ -14,7 +14,7 @@ from routecore.pricing.rules import Reached
 from routecore.pricing.touch import Key
 from routecore.totals.work import Worked
 
-NOTHING = Ratio(ZERO)
+NOTHING = ZERO, ONE
 NONE_MOVED: Mapping[str, Reached] = {}
 
 
@@ -33,7 +33,7 @@ class Meters:
                     self.rules.setdefault(touch.key, {})[touch.rule.id] = touch.rule
                     if row.touches and row.line.counted:
                         self.touched.setdefault(touch.rule.id, []).append(row.n)
-        self._document_keys = [key for key in self.rules if not isinstance(key, str)]
+        self._document_keys = tuple(key for key in self.rules if not isinstance(key, str))
         self.totals = self._added_up(rows)
         self.by_id = {name: rule for rules in self.rules.values() for name, rule in rules.items()}
         self.reached = {
@@ -52,12 +52,13 @@ class Meters:
                 sums[under] = EXACT.add(sums.get(under, ZERO), top)
         return {key: _sum_of(sums) for key, sums in parts.items()}
 
-    def _keys(self, row: Worked) -> Iterable[Key]:
+    def _keys(self, row: Worked) -> tuple[Key, ...]:
         """The totals that a line adds to."""
-        if not row.counts or not self.rules:
+        if not row.counts:
             return ()
-        of_groups = (t.key for t in row.touches if t.rule.over == "group")
-        return (*self._document_keys, *(key for key in of_groups if key is not None))
+        if not row.touches or not row.prices.group_keys:
+            return self._document_keys
+        return self._document_keys + row.prices.group_keys
 
     def _bounds_of(self, key: Key) -> tuple[Decimal, Decimal | None, bool]:
         """Between which thresholds no tier changes; and whether a graduated rule follows each move."""
@@ -104,20 +105,21 @@ class Meters:
         """The totals that differ where lines are others."""
         totals: dict[Key, Ratio] = {}
         for old, new in changes:
-            for key in {*self._keys(old), *self._keys(new)}:
+            keys, others = self._keys(old), self._keys(new)
+            for key in keys if keys == others else {*keys, *others}:
                 was, now = part_of(key, old), part_of(key, new)
                 if was == now:
                     continue
                 total = totals.get(key) or self.totals[key]
-                if was.under == now.under:
-                    total = total.plus(EXACT.subtract(now.top, was.top), now.under)
+                if was[1] == now[1]:
+                    total = total.plus(EXACT.subtract(now[0], was[0]), now[1])
                 else:
-                    total = total.plus(was.top.copy_negate(), was.under).plus(*now)
+                    total = total.plus(was[0].copy_negate(), was[1]).plus(*now)
                 totals[key] = total
         return totals
 
 
-def part_of(key: Key, row: Worked) -> Ratio:
+def part_of(key: Key, row: Worked) -> tuple[Decimal, Decimal]:
     """What a line adds to a total; nothing where it is not counted or cannot be measured."""
     if not row.counts or (isinstance(key, str) and not row.touches):
         return NOTHING

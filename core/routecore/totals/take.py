@@ -1,6 +1,6 @@
 """What the rules and the typed discount take off a line, exactly, and the one rounding of its net."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from decimal import Decimal
 from typing import NamedTuple
 
@@ -45,34 +45,51 @@ def take(
     ``moved`` are rules over several lines that stand elsewhere; ``forced`` sets where rules stand
     whatever is measured.
     """
-    standing: list[Standing] = []
+    if policy == "best" or row.prices.any_exclusive:
+        standing = list(_standing(row, meters, moved, forced))
+        exclusive = [entry for entry in standing if entry[0].rule.exclusive]
+        if standing and (exclusive or policy == "best"):
+            best, factor = _greatest(row, exclusive or standing)
+            return Taken((best,), _less(_times(row.exact, factor), best.top), best.over)
+    found: list[Taking] = []
+    left, over = _one_after_another(row, meters, policy, moved, forced, found)
+    return Taken(tuple(found), left, over)
+
+
+def _standing(
+    row: Worked, meters: Meters, moved: Mapping[str, Reached], forced: Mapping[str, Reached]
+) -> Iterator[Standing]:
+    """The rules that are reached, and where they stand."""
     for touch in row.touches:
         stands = forced.get(touch.rule.id) or meters.of(touch, row, moved)
         if stands.tier >= 0:
-            standing.append((touch, stands))
-    if not standing:
-        return Taken((), row.exact, row.over)
-    exclusive = [entry for entry in standing if entry[0].rule.exclusive]
-    if exclusive or policy == "best":
-        best, factor = _greatest(row, exclusive or standing)
-        return Taken((best,), _less(_times(row.exact, factor), best.top), best.over)
-    return _one_after_another(row, standing, policy)
+            yield touch, stands
 
 
-def _one_after_another(row: Worked, standing: Iterable[Standing], policy: str) -> Taken:
-    """Each on what the earlier left (``chain``), or on the whole amount (``add``)."""
+def _one_after_another(
+    row: Worked,
+    meters: Meters,
+    policy: str,
+    moved: Mapping[str, Reached],
+    forced: Mapping[str, Reached],
+    found: list[Taking] | None = None,
+) -> tuple[Decimal, Decimal]:
+    """What is left after each rule: on what the earlier left (``chain``), or on the whole (``add``).
+
+    What each takes goes to ``found``, where it is asked for.
+    """
     left = whole = row.exact
     over = row.over
-    found: list[Taking] = []
-    for touch, stands in standing:
-        on = left if policy == "chain" else whole
-        off, factor, percent = _gives(touch, stands, row.base, on, over)
+    chain = policy == "chain"
+    for touch, stands in _standing(row, meters, moved, forced):
+        off, factor, percent = _gives(touch, stands, row.base, left if chain else whole, over)
         if factor is not ONE:
             left, whole, over = _times(left, factor), _times(whole, factor), _times(over, factor)
         off = min(off, left)
         left = _less(left, off)
-        found.append(Taking(touch.rule, off, over, percent))
-    return Taken(tuple(found), left, over)
+        if found is not None:
+            found.append(Taking(touch.rule, off, over, percent))
+    return left, over
 
 
 def _greatest(row: Worked, standing: Iterable[Standing]) -> tuple[Taking, Decimal]:
@@ -130,5 +147,8 @@ def net_of(
     """The line's net, rounded once: the amount less what rules and the typed discount take."""
     left, over = row.exact, row.over
     if row.touches:
-        _, left, over = take(row, meters, policy, moved, forced)
+        if policy == "best" or row.prices.any_exclusive:
+            _, left, over = take(row, meters, policy, moved, forced)
+        else:
+            left, over = _one_after_another(row, meters, policy, moved, forced)
     return nearest(after_own_discount(row.line, left, over), over, unit)

@@ -6,12 +6,13 @@ is moved at all (``swing``), or where an agreement is drawn otherwise.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 
 from routecore.exact import ZERO
 from routecore.pricing.rules import Reached
 from routecore.totals.draft import Lines
+from routecore.totals.measure import NONE_MOVED
 from routecore.totals.sums import Basis, aim_of
 from routecore.totals.swing import Swing
 from routecore.totals.take import net_of
@@ -24,16 +25,31 @@ Tiers = tuple[tuple[str, int], ...]
 
 @dataclass(slots=True)
 class Turn:
-    """One line as another: every line that changes with it, and the rules that then stand elsewhere."""
+    """One line as another: every line that changes with it, and the rules that then stand elsewhere.
+
+    ``stands`` is, once it was found, where each rule stands for the ``line`` itself.
+    """
 
     rows: dict[int, Worked]
     moved: Mapping[str, Reached]
+    line: int
+    stands: Mapping[str, Reached] = field(default_factory=dict)
 
 
 class WhatIf:
     """The priced document, asked what it would be otherwise. ``work`` counts the lines looked at."""
 
-    __slots__ = ("_by_category", "_lines", "_nets", "_swings", "_taxes", "_terms", "_under", "work")
+    __slots__ = (
+        "_by_category",
+        "_lines",
+        "_lines_net",
+        "_nets",
+        "_swings",
+        "_taxes",
+        "_terms",
+        "_under",
+        "work",
+    )
 
     def __init__(
         self, lines: Lines, nets: Sequence[Decimal], terms: DocumentTerms, taxes: TaxTable
@@ -44,6 +60,7 @@ class WhatIf:
             if row.line.counted:
                 name = row.line.item.tax_category
                 self._by_category[name] = self._by_category.get(name, ZERO) + nets[row.n]
+        self._lines_net = sum(self._by_category.values(), ZERO)
         self._under: dict[Tiers, tuple[dict[int, Decimal], dict[str, Decimal]]] = {}
         self._swings: dict[object, Swing] = {}
         self.work = 0
@@ -53,7 +70,7 @@ class WhatIf:
         sheet = self._lines.sheet
         others = sheet.redrawn(old, new)
         changes = [(old, new), *((sheet.rows[n], row) for n, row in others.items())]
-        return Turn({old.n: new, **others}, self._lines.meters.moved(changes))
+        return Turn({old.n: new, **others}, self._lines.meters.moved(changes), old.n)
 
     def net(
         self, row: Worked, moved: Mapping[str, Reached], forced: Mapping[str, Reached]
@@ -66,11 +83,18 @@ class WhatIf:
         """The document's net after a turn, with its discount and charges."""
         if self._terms.tax_rounding == "line" and self._solved:
             return self._net_line_by_line(turn)
+        if not turn.moved and len(turn.rows) == 1 and not self._solved:
+            [(n, row)] = turn.rows.items()
+            net = self.net(row, turn.moved, turn.stands) if row.counts else ZERO
+            return self._after_discount(self._lines_net + net - self._nets[n])
         more = dict(self._moved_lines(turn)) if turn.moved else {}
         for n, row in turn.rows.items():
             name = row.line.item.tax_category
-            net = self.net(row, turn.moved, {}) if row.counts else ZERO
+            stands = turn.stands if n == turn.line else NONE_MOVED
+            net = self.net(row, turn.moved, stands) if row.counts else ZERO
             more[name] = more.get(name, ZERO) + net - self._nets[n]
+        if not self._solved:
+            return self._after_discount(self._lines_net + sum(more.values(), ZERO))
         sums = {name: net + more.get(name, ZERO) for name, net in self._by_category.items()}
         return self._with_discount(Basis(self._terms, self._taxes, sums))
 
@@ -78,6 +102,13 @@ class WhatIf:
     def _solved(self) -> bool:
         """Whether the document's discount has to be solved from its gross."""
         return self._terms.discount is not None and self._terms.discount.on == "gross"
+
+    def _after_discount(self, lines_net: Decimal) -> Decimal:
+        """The document's net, where its discount is taken on the net of the lines."""
+        terms = self._terms
+        off = ZERO if terms.discount is None else terms.discount.off(lines_net, terms.currency)
+        charged = sum((charge.on(lines_net, terms.currency) for charge in terms.charges), ZERO)
+        return lines_net - off + charged
 
     def _with_discount(self, basis: Basis) -> Decimal:
         return basis.lines_net - aim_of(basis).discount + basis.charged

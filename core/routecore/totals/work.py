@@ -26,7 +26,8 @@ class Worked:
     """A line with its price and its amount before any discount: ``exact / over``, never divided.
 
     ``base`` is its quantity in base units, ``touches`` the rules that hold for it. ``left`` is what
-    its turn found of the item's agreements, in base units. ``found`` has the trail; a line at
+    its turn found of the item's agreements, in base units; ``agreement`` gives its price. It
+    ``counts`` in the document if it is a normal line with a price. ``found`` has the trail; a line at
     another quantity or price, of which only the net is asked, has none.
     """
 
@@ -40,24 +41,18 @@ class Worked:
     over: Decimal = ONE
     touches: tuple[Touch, ...] = ()
     found: Found | None = None
+    counts: bool = False
+    agreement: str = ""
 
     def __post_init__(self) -> None:
         offer = self.offer
         if offer is not None:
             self.exact = EXACT.multiply(self.base, offer.top)
             self.over = offer.over
+            self.counts = self.line.kind == "normal"
+            self.agreement = offer.agreement
             if offer.discountable:
                 self.touches = self.prices.holding
-
-    @property
-    def counts(self) -> bool:
-        """Whether the line adds to the document: counted, and with a price."""
-        return self.offer is not None and self.line.kind == "normal"
-
-    @property
-    def agreement(self) -> str:
-        """The agreement that gives its price."""
-        return self.offer.agreement if self.offer else ""
 
     def at(self, base: Decimal, offer: Offer | None) -> "Worked":
         """The same line with another quantity or price."""

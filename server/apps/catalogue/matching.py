@@ -7,7 +7,7 @@ from decimal import Decimal
 from django.db.models import QuerySet
 
 from apps.catalogue.models import Item, Unit
-from routecore.reading import ReadRow, read_rows
+from routecore.reading import Reading, ReadRow, read_rows
 
 MOST_CANDIDATES = 5
 
@@ -16,7 +16,8 @@ MOST_CANDIDATES = 5
 class Match:
     """A row and its item. ``item`` is None where no single item is certain.
 
-    ``doubts``: ``item``, ``quantity``, ``unit``, ``price``.
+    ``doubts``: ``item``, ``quantity``, ``unit``, ``price``. ``others`` are the row's other readings,
+    each with the item that it names.
     """
 
     row: ReadRow
@@ -25,6 +26,16 @@ class Match:
     quantity: Decimal | None
     unit: str
     doubts: tuple[str, ...]
+    others: tuple["OtherReading", ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OtherReading:
+    """Another way to read a row, with its item and unit."""
+
+    reading: Reading
+    item: Item | None
+    unit: str
 
 
 def match_rows(text: str) -> list[Match]:
@@ -57,7 +68,15 @@ def _match(
     names: dict[str, str],
 ) -> Match:
     wanted = row.words.lower().strip()
-    item = by_code.get(wanted) or by_name.get(wanted)
+
+    def named(words: str) -> Item | None:
+        plain = words.lower().strip()
+        return by_code.get(plain) or by_name.get(plain)
+
+    def unit_of(word: str, item: Item | None) -> str:
+        return (unit_named(word, item, names) or item.sales_unit_id) if item else ""
+
+    item = named(row.words)
     candidates = () if item else _candidates(wanted, items)
     doubts = list(row.doubts)
     if item is None:
@@ -74,6 +93,14 @@ def _match(
         quantity=row.quantity,
         unit=unit or (item.sales_unit_id if item else ""),
         doubts=tuple(dict.fromkeys(doubts)),
+        others=tuple(
+            OtherReading(
+                reading=other,
+                item=named(other.words),
+                unit=unit_of(other.unit, named(other.words)),
+            )
+            for other in row.others
+        ),
     )
 
 

@@ -2242,6 +2242,25 @@ export interface components {
             price: string | null;
             /** Doubts */
             doubts: string[];
+            /** Others */
+            others: components["schemas"]["ReadingOut"][];
+        };
+        /**
+         * ReadingOut
+         * @description Another way to read a row; ``why`` is what it takes a figure or a sign for.
+         */
+        ReadingOut: {
+            /** Words */
+            words: string;
+            item: components["schemas"]["ItemOut"] | null;
+            /** Quantity */
+            quantity: string | null;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: string | null;
+            /** Why */
+            why: string;
         };
         /**
          * PasteIn

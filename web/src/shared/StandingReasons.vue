@@ -9,12 +9,15 @@ function words(reason: Shapes['ReasonOut']): string {
   const amount = reason.amount ? `${figure(reason.amount)} ${props.standing.currency}` : ''
   const sentences: Record<string, string> = {
     held: 'Held by the back office.',
-    overdue_beyond_tolerance: `${amount} overdue, the oldest by ${reason.days} days: beyond what is tolerated.`,
+    overdue_beyond_tolerance: `Overdue by ${reason.days} days: longer than is tolerated.`,
     over_limit: `${amount} over the credit limit${props.after ? ' after this quote' : ''}.`,
     overdue: `${amount} overdue, the oldest by ${reason.days} days.`,
-    near_limit: `Only ${amount} left of the limit${props.after ? ' after this quote' : ''}.`,
+    near_limit:
+      Number(reason.amount) > 0
+        ? `Only ${amount} left of the limit${props.after ? ' after this quote' : ''}.`
+        : 'Nothing left of the limit.',
     no_limit: 'No credit limit is set yet.',
-    stale: 'The figures are older than a day.',
+    stale: `The back office has not answered for ${reason.days === 1 ? 'a day' : `${reason.days} days`}: the figures are that old.`,
   }
   return sentences[reason.code] ?? reason.code
 }

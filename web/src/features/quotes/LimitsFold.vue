@@ -19,12 +19,15 @@ const words = ref('')
 function sentence(row: Shapes['ExcessOut']): string {
   const line = props.lines.find((l) => l.key === row.line)
   const what = line ? `${line.item?.code ?? ''} ${line.text}` : 'The whole'
-  const found = `${figure(row.found)} %`
+  const found = `${figure(row.found ?? '')} %`
   const limit = `${figure(row.limit)} %`
   const found_: Record<string, string> = {
     line_discount: `${what}: your own discount of ${found} is beyond ${limit}.`,
     document_discount: `${what}: a discount of ${found} is beyond ${limit}.`,
     margin_floor: `${what}: a margin of ${found} is below the floor of ${limit}.`,
+    free_line: `${what}: given away, though a floor of ${limit} holds.`,
+    unknown_cost: `${what}: its cost is not known, so the floor of ${limit} cannot be judged.`,
+    credit: `${figure(row.found ?? '')} over the customer's credit limit, beyond your ${figure(row.limit)}.`,
   }
   return found_[row.code] ?? row.code
 }

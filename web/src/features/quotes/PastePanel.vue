@@ -2,7 +2,7 @@
 /** Pasted rows: each matched; the doubtful ones are marked and wait for a choice. */
 import { onMounted, ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import { count } from '@/shared/format'
+import { count, figure } from '@/shared/format'
 import { complain } from '@/shared/notices'
 import { readQuantity } from './numbers'
 import StepPanel from './StepPanel.vue'
@@ -17,7 +17,12 @@ interface Row {
   unit: string
   price: string | null
   doubts: string[]
+  others: Shapes['ReadingOut'][]
+  /** Which reading stands: the first, or one of the others by its place. */
+  read: number
+  first: Reading
 }
+type Reading = Omit<Shapes['ReadingOut'], 'why'>
 const props = defineProps<{ text: string; at: number }>()
 const emit = defineEmits<{ insert: [rows: DeskLine[], at: number]; close: [] }>()
 const rows = ref<Row[]>([])
@@ -32,7 +37,12 @@ const DOUBTS: Record<string, string> = {
 onMounted(async () => {
   try {
     const found = await take(api.POST('/api/items/match', { body: { text: props.text } }))
-    rows.value = found.map((row) => ({ ...row, quantity: row.quantity ?? '' }))
+    rows.value = found.map((row) => ({
+      ...row,
+      quantity: row.quantity ?? '',
+      read: -1,
+      first: { ...row },
+    }))
   } catch (fault) {
     complain(fault)
     emit('close')
@@ -44,6 +54,29 @@ function choose(row: Row, id: string): void {
   row.item = row.candidates.find((c) => c.id === Number(id)) ?? null
   row.unit = row.item?.sales_unit ?? ''
   if (row.item) row.doubts = row.doubts.filter((d) => d !== 'item')
+}
+const WHYS: Record<string, string> = {
+  code: 'a number is the code',
+  columns: 'column by column',
+  headings: 'as the headings say',
+  swapped: 'the price stands first',
+  position: 'one figure is neither',
+  decimal_comma: 'a comma is decimal',
+  decimal_point: 'a point is decimal',
+  thousands: 'a sign between thousands',
+  spaces: 'cut at the spaces',
+}
+function sentence(reading: Reading, why?: string): string {
+  const price = reading.price ? ` at ${figure(reading.price)}` : ''
+  const many = reading.quantity ? `${figure(reading.quantity)} × ` : ''
+  return `${many}${reading.words}${price}${why ? ` (${WHYS[why] ?? why})` : ''}`
+}
+/** Another reading stands: its figures and its item, and nothing of it is in doubt but the item. */
+function readAs(row: Row, place: number): void {
+  const reading = place < 0 ? row.first : row.others[place]
+  if (!reading) return
+  Object.assign(row, reading, { quantity: reading.quantity ?? '', read: place })
+  row.doubts = [...(row.item ? [] : ['item']), ...(row.quantity ? [] : ['quantity'])]
 }
 function looked(row: Row, doubt: string): void {
   row.doubts = row.doubts.filter((d) => d !== doubt)
@@ -84,7 +117,21 @@ const ready = (): number => rows.value.filter((r) => r.item && readQuantity(r.qu
         <tbody>
           <tr v-for="row in rows" :key="row.row" :class="{ doubt: row.doubts.length }">
             <td class="soft">{{ row.row }}</td>
-            <td>{{ row.words }}</td>
+            <td>
+              <select
+                v-if="row.others.length"
+                class="input reading"
+                :aria-label="`How row ${row.row} is read`"
+                :value="row.read"
+                @change="readAs(row, Number(($event.target as HTMLSelectElement).value))"
+              >
+                <option :value="-1">{{ sentence(row.first) }}</option>
+                <option v-for="(other, place) in row.others" :key="place" :value="place">
+                  {{ sentence(other, other.why) }}
+                </option>
+              </select>
+              <template v-else>{{ row.words }}</template>
+            </td>
             <td>
               <select
                 v-if="row.candidates.length"
@@ -123,7 +170,7 @@ const ready = (): number => rows.value.filter((r) => r.item && readQuantity(r.qu
                 </option>
               </select>
             </td>
-            <td class="num">{{ row.price ?? 'by the rules' }}</td>
+            <td class="num">{{ row.price ? figure(row.price) : 'by the rules' }}</td>
             <td class="late">{{ row.doubts.map((d) => DOUBTS[d] ?? d).join(' ') }}</td>
           </tr>
         </tbody>
@@ -154,5 +201,8 @@ const ready = (): number => rows.value.filter((r) => r.item && readQuantity(r.qu
 }
 .input {
   height: 26px;
+}
+.reading {
+  max-width: 260px;
 }
 </style>
