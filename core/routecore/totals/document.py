@@ -36,9 +36,8 @@ def price_document(
     Source: EN 16931 BR-CO-10 to BR-CO-17 for the order of the sums.
     """
     _ids_differ(lines)
-    sheet = Sheet(lines, book, terms)
-    measured = Lines(sheet, Meters(sheet.rows), book, terms.currency, minor_unit(terms.currency))
-    drafts = [Draft(row, measured) for row in sheet.rows]
+    measured = measure_lines(lines, book, terms)
+    drafts = [Draft(row, measured) for row in measured.sheet.rows]
     counted = [draft for draft in drafts if draft.counts]
     basis = basis_of(
         [draft.net for draft in counted],
@@ -64,6 +63,12 @@ def price_document(
         discount_on=aim.on,
         breaks_left_out=left_out,
     )
+
+
+def measure_lines(lines: Sequence[Line], book: PriceBook, terms: DocumentTerms) -> Lines:
+    """The lines priced and measured together, ready to be discounted."""
+    sheet = Sheet(lines, book, terms)
+    return Lines(sheet, Meters(sheet.rows), book, terms.currency, minor_unit(terms.currency))
 
 
 def _ids_differ(lines: Sequence[Line]) -> None:

@@ -59,12 +59,7 @@ def solve_document(
         raise InvalidInput("unknown_choice", path="target", facts={"value": target})
     free = replace(terms, discount=None)
     plain = price_document(free, book, lines, taxes)
-    if target == "payable":
-        off = _for_payable(free, plain, lines, taxes, value)
-    elif target == "net":
-        off = EXACT.subtract(plain.totals.net, round_amount(value, terms.currency))
-    else:
-        off = _for_margin(plain, value)
+    off = _discount_for(target, value, free, plain, lines, taxes)
     whole = plain.totals.lines_net
     if off is None or not ZERO <= off <= whole:
         raise InvalidInput(
@@ -83,6 +78,22 @@ def solve_document(
         document=document,
         blocked=exceeded(document, lines, limits) if limits else (),
     )
+
+
+def _discount_for(
+    target: str,
+    value: Decimal,
+    terms: DocumentTerms,
+    plain: PricedDocument,
+    lines: Sequence[Line],
+    taxes: TaxTable,
+) -> Decimal | None:
+    """The discount for a target, which may be more than there is, or less than nothing."""
+    if target == "payable":
+        return _for_payable(terms, plain, lines, taxes, value)
+    if target == "net":
+        return EXACT.subtract(plain.totals.net, round_amount(value, terms.currency))
+    return _for_margin(plain, value)
 
 
 def _figure(document: PricedDocument, target: str) -> Decimal:

@@ -8,15 +8,13 @@ from routecore.errors import InvalidInput
 from routecore.exact import EXACT, HUNDRED, ONE, ZERO, amount_of, nearest, units_of
 from routecore.money import in_own_context, minor_digits, minor_unit
 from routecore.pricing import PriceBook
-from routecore.totals.document import price_document
-from routecore.totals.draft import Draft, Lines
+from routecore.totals.document import measure_lines, price_document
+from routecore.totals.draft import Draft
 from routecore.totals.limits import Excess, Limits, exceeded
 from routecore.totals.lines import Line
-from routecore.totals.measure import Meters
 from routecore.totals.sums import aim_of, basis_of, sums_with
 from routecore.totals.tax import TaxTable
 from routecore.totals.terms import DocumentTerms
-from routecore.totals.work import Sheet
 
 PERCENT_STEP = Decimal("0.0001")
 #: How far, in minor units of the line's net, the answer is looked for around the one by bisection:
@@ -89,9 +87,8 @@ class _Given:
             for row in lines
         ]
         self.unit = minor_unit(terms.currency)
-        sheet = Sheet(self._lines, book, terms)
-        measured = Lines(sheet, Meters(sheet.rows), book, terms.currency, self.unit)
-        self._drafts = [Draft(row, measured) for row in sheet.rows]
+        measured = measure_lines(self._lines, book, terms)
+        self._drafts = [Draft(row, measured) for row in measured.sheet.rows]
         found = [draft for draft in self._drafts if draft.row.line.id == line_id]
         if not found or found[0].row.offer is None:
             raise InvalidInput("needs_price", path="line", facts={"line": line_id})
