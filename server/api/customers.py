@@ -27,6 +27,7 @@ from api.shapes import (
 from api.standing import StandingOut, standing_now, standings_now
 from apps.customers.flows import add_address, add_contact
 from apps.customers.models import Address, Customer
+from apps.customers.payment import payment_of
 from apps.customers.queries import find_customers
 from apps.deals.queries import deals_of
 from apps.ledger.models import CREDIT, Invoice
@@ -36,6 +37,7 @@ from apps.orders.queries import STATE_NAMES, with_progress
 from apps.orders.queries import state_of as order_state
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
+from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import Quote
 from apps.quotes.queries import state_of as quote_state
 from apps.quotes.queries import with_newest
@@ -223,6 +225,7 @@ class CustomerOut(Schema):
     price_list: str
     terms_days: int
     terms_end_of_month: str
+    terms_words: str
     tax_number: str
     held: bool
     mine: bool
@@ -262,6 +265,7 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         price_list=row.price_list.name,
         terms_days=row.terms_days,
         terms_end_of_month=row.terms_end_of_month,
+        terms_words=ENGLISH.terms(payment_of(row)),
         tax_number=row.tax_number,
         held=row.held,
         mine=person.role != "clerk",

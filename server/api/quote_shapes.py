@@ -13,6 +13,7 @@ from api.priced import PricedOut, ProblemOut
 from api.routes import RouteStop
 from api.shapes import Amount, Day, Id, Percent, Quantity, Text, Version
 from api.standing import StandingOut
+from apps.customers.payment import MOST_INSTALMENTS, More, more_of
 from apps.quotes.flows import Draft
 from apps.quotes.models import WORDS_ONLY
 from apps.quotes.pricing import DraftLine
@@ -63,6 +64,21 @@ class SignOffOut(Schema):
     asked_at: datetime
     answered_by: str
     comment: str
+
+
+class PartOut(Schema):
+    """So many percent in so many days: an instalment, or what paying early takes off."""
+
+    percent: str
+    days: int
+
+
+class MoreTermsOut(Schema):
+    """Payment terms beyond days and month."""
+
+    fixed_day: int | None = None
+    early: PartOut | None = None
+    instalments: list[PartOut] = []
 
 
 class ExcessOut(Schema):
@@ -125,6 +141,9 @@ class QuoteOut(Schema):
     paper: str
     terms_days: int
     terms_end_of_month: str
+    terms_more: MoreTermsOut
+    terms_words: str
+    early_yearly_rate: str | None
     requested_on: date | None
     delivery_address_id: int | None
     lines: list[DeskLine]
@@ -163,6 +182,7 @@ class Answer(Schema):
     standing: StandingOut
     base_payable: str
     days_left: int
+    early_yearly_rate: str | None
 
 
 class NewQuote(Schema):
@@ -217,6 +237,36 @@ class ChargeIn(Schema):
         return self
 
 
+class InstalmentIn(Schema):
+    """A part of the amount, and in how many days it is due."""
+
+    percent: Percent
+    days: Annotated[int, Field(ge=0, le=365)]
+
+
+class EarlyIn(Schema):
+    """So many percent off for paying within so many days."""
+
+    percent: Percent
+    days: Annotated[int, Field(ge=0, le=365)]
+
+
+class MoreTermsIn(Schema):
+    """Payment terms beyond days and month: a fixed day of the next month, parts, paying early."""
+
+    fixed_day: Annotated[int, Field(ge=1, le=31)] | None = None
+    early: EarlyIn | None = None
+    instalments: Annotated[list[InstalmentIn], Field(max_length=MOST_INSTALMENTS)] = []
+
+    def kept(self) -> More:
+        """As the rows keep it."""
+        return more_of(
+            fixed_day=self.fixed_day,
+            early=(self.early.percent, self.early.days) if self.early else None,
+            instalments=[(part.percent, part.days) for part in self.instalments],
+        )
+
+
 class TypedIn(Schema):
     """The whole draft as typed; lines in their order."""
 
@@ -233,6 +283,7 @@ class TypedIn(Schema):
     delivery_address_id: Id | None = None
     terms_days: Annotated[int, Field(ge=0, le=365)] | None = None
     terms_end_of_month: Literal["", "after", "before"] = ""
+    terms_more: MoreTermsIn = MoreTermsIn()
     contact_id: Id | None = None
     as_of_today: bool = False
 
@@ -244,7 +295,10 @@ class TypedIn(Schema):
                 {k: str(v) if v is not None else None for k, v in charge.model_dump().items()}
                 for charge in self.charges
             ],
-            **self.model_dump(include=set(TypedIn.model_fields) - {"lines", "charges"}),
+            terms_more=self.terms_more.kept(),
+            **self.model_dump(
+                include=set(TypedIn.model_fields) - {"lines", "charges", "terms_more"}
+            ),
         )
 
 

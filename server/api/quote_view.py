@@ -16,6 +16,7 @@ from api.quote_shapes import (
     ChecksOut,
     DeskLine,
     ExcessOut,
+    MoreTermsOut,
     QuoteOut,
     RevisionMark,
     SignOffOut,
@@ -25,8 +26,10 @@ from api.shapes import sure_money, today
 from api.standing import StandingOut, standing_now
 from apps.catalogue.models import Item, TaxCategory
 from apps.catalogue.queries import rate_on, unit_names
+from apps.customers.payment import payment_of
 from apps.people.models import User
 from apps.prices.queries import source_names
+from apps.quotes.documents.words import ENGLISH
 from apps.quotes.flows import own_revision
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.problems import said
@@ -120,6 +123,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     on = today()
     revision = own_revision(person, revision_id)
     signing = sign_off_out(revision)
+    payment = payment_of(revision)
     quote, names = revision.quote, unit_names()
     rows = list(revision.lines.all())
     items = Item.objects.filter(pk__in={row.item_id for row in rows if row.item_id})
@@ -171,6 +175,9 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         paper=revision.paper,
         terms_days=revision.terms_days,
         terms_end_of_month=revision.terms_end_of_month,
+        terms_more=MoreTermsOut(**revision.terms_more),
+        terms_words=ENGLISH.terms(payment),
+        early_yearly_rate=plain(payment.early_yearly_rate(revision.on)),
         requested_on=revision.requested_on,
         delivery_address_id=(revision.deliver_to or {}).get("id"),
         discount_on=revision.discount_on,
@@ -224,6 +231,7 @@ def answer_out(person: User, row: Revision) -> Answer:
         standing=standing,
         base_payable=base_payable,
         days_left=(row.valid_until - on).days,
+        early_yearly_rate=plain(payment_of(row).early_yearly_rate(row.on)),
     )
 
 

@@ -8,12 +8,12 @@ from datetime import datetime, timedelta
 from decimal import Decimal
 from uuid import uuid4
 
+from apps.customers.payment import payment_of
 from apps.handover.flows import Taken, TurnedDown, settle
 from apps.handover.gateway import News
 from apps.handover.intake import take_in
 from apps.handover.models import UNDER_WAY, Handover
 from apps.orders.models import Order
-from routecore.dates import Terms
 
 REASON = "The delivery address lies outside the carrier's districts."
 
@@ -68,7 +68,7 @@ def _events(
     if reached in ("part_shipped", "shipped"):
         return found
     invoiced = (then + timedelta(days=3)).date()
-    due = Terms(days=order.terms_days, end_of_month=order.terms_end_of_month).due(invoiced)
+    due = payment_of(order).last_due(invoiced)
     invoice = f"INV-B{9000 + order.pk}"
     found.append(
         (

@@ -5,6 +5,7 @@ from typing import Any
 
 from apps.catalogue.models import PriceList, TaxCategory
 from apps.customers.models import Customer
+from apps.customers.payment import More, more_of
 from apps.people.models import User
 from demo import growers
 from demo.factories import AddressFactory, ContactFactory, CustomerFactory
@@ -38,6 +39,14 @@ ALL_CUSTOMERS: list[tuple[Any, ...]] = [*CUSTOMERS, *growers.as_rows()]
 COUNTRY = {"francs": "CH", "sterling": "GB"}
 
 
+#: Who pays on a fixed day, in parts, or less if early.
+FURTHER_TERMS: dict[str, More] = {
+    "Saltmarsh Vineyards": more_of(early=(Decimal(2), 10)),
+    "Tarn & Daughters": more_of(fixed_day=10),
+    "Hazelmoor Orchards": more_of(instalments=((Decimal(30), 0), (Decimal(70), 60))),
+}
+
+
 def make_customers(people: dict[str, User]) -> dict[str, Customer]:
     """Everybody who buys, by name."""
     lists = {row.code: row for row in PriceList.objects.all()}
@@ -59,6 +68,7 @@ def make_customers(people: dict[str, User]) -> dict[str, Customer]:
             tax_number=f"QF {100 + n:03d} {n * 37 % 1000:03d} {n * 91 % 1000:03d}",
             terms_days=days,
             terms_end_of_month=month_end,
+            terms_more=FURTHER_TERMS.get(name, {}),
             credit_limit=Decimal(limit) if limit else None,
             held=habit == "held",
         )

@@ -9,11 +9,11 @@ from decimal import Decimal
 from random import Random
 
 from apps.customers.models import Customer
+from apps.customers.payment import payment_of
 from apps.ledger.models import Allocation, Invoice, Payment
 from demo.customers import ALL_CUSTOMERS
 from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
 from demo.past import bill_past, day_rate, make_past
-from routecore.dates import Terms
 
 HABITS = {row[0]: row[8] for row in ALL_CUSTOMERS}
 #: How many days after the invoice each habit pays, and how many days late at the most.
@@ -107,7 +107,7 @@ def _invoice(
     gross = Decimal(random.randrange(18_000, 520_000)) / 100
     if habit == "limit":
         gross /= 4
-    due = Terms(days=customer.terms_days, end_of_month=customer.terms_end_of_month).due(on)
+    due = payment_of(customer).last_due(on)
     invoice = InvoiceFactory.build(
         number=f"INV-{number}",
         customer=customer,

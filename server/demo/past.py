@@ -141,6 +141,7 @@ def _tell(shop: Shop, story: _Story) -> None:
         payable_step=customer.payable_step,
         terms_days=customer.terms_days,
         terms_end_of_month=customer.terms_end_of_month,
+        terms_more=customer.terms_more,
         buyer=buyer.frozen,
         base_rate=day_rate(customer.currency, on),
         issued_by=customer.owner,

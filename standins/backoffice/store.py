@@ -1,6 +1,6 @@
 """The back office's own storage: orders, their steps, and the feed of events, in one SQLite file."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, date, datetime, timedelta
 import json
@@ -181,12 +181,24 @@ def _payment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[
     }
 
 
-def due_day(invoiced: date, days: int, end_of_month: str) -> date:
-    """When the invoice falls due, by the back office's own reckoning."""
+def due_day(
+    invoiced: date,
+    days: int,
+    end_of_month: str,
+    fixed_day: int | None = None,
+    instalments: Sequence[dict[str, Any]] = (),
+    early: dict[str, Any] | None = None,
+) -> date:
+    """When all of the invoice is due, by the back office's own reckoning; paying early moves nothing."""
 
     def last(day: date) -> date:
         return (day.replace(day=28) + timedelta(days=4)).replace(day=1) - timedelta(days=1)
 
+    if instalments:
+        return max(invoiced + timedelta(days=int(part["days"])) for part in instalments)
+    if fixed_day is not None:
+        following = last(invoiced) + timedelta(days=1)
+        return following.replace(day=min(fixed_day, last(following).day))
     if end_of_month == "before":
         return last(invoiced) + timedelta(days=days)
     due = invoiced + timedelta(days=days)

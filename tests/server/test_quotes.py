@@ -1,6 +1,6 @@
 """A quote's life through the API: drafted, priced, issued, revised; what is frozen stays frozen."""
 
-from datetime import timedelta
+from datetime import date, timedelta
 from decimal import Decimal
 from io import BytesIO
 from typing import Any
@@ -13,10 +13,13 @@ import pytest
 
 from apps.deals.models import Deal
 from apps.diary.models import Activity
+from apps.handover.payload import payload_of
 from apps.journal.models import Change
+from apps.orders.flows import make_order
 from apps.quotes.flows import issue_revision
 from apps.quotes.models import Quote, QuoteLine, Revision
 from demo.factories import PriceEntryFactory
+from standins.backoffice.store import due_day
 from tests.server.conftest import Caller, D, World
 
 
@@ -348,3 +351,51 @@ def test_the_save_has_the_last_word_over_prices_of_a_moment_ago(
     assert saved != first
     monkeypatch.setattr("apps.quotes.quick.SECONDS", 0)
     assert asked() == saved
+
+
+def test_a_quote_is_paid_in_parts_on_a_fixed_day_or_less_if_early(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    def put(**more: Any) -> Any:
+        version = Revision.objects.get(pk=drafted.pk).version
+        body = body_of(drafted, terms_days=30, terms_more=more)
+        return as_ilse.ask("put", f"revisions/{drafted.pk}", {**body, "version": version})
+
+    early = put(early={"percent": "2", "days": 10}).json()
+    assert early["early_yearly_rate"] == "37.24"
+    shown = as_ilse("get", f"revisions/{drafted.pk}")
+    assert shown["terms_words"] == "2 % off within 10 days, net 30 days"
+    put(fixed_day=10)
+    shown = as_ilse("get", f"revisions/{drafted.pk}")
+    assert shown["terms_words"] == "on day 10 of the next month"
+    put(instalments=[{"percent": "30", "days": 0}, {"percent": "70", "days": 60}])
+    shown = as_ilse("get", f"revisions/{drafted.pk}")
+    assert shown["terms_words"] == "30 % net 0 days, 70 % net 60 days"
+
+    for wrong, path in (
+        ({"instalments": [{"percent": "30", "days": 0}]}, "terms_more.instalments"),
+        ({"early": {"percent": "2", "days": 30}}, "terms_more.early.days"),
+        ({"early": {"percent": "100", "days": 5}}, "terms_more.early.percent"),
+    ):
+        refused = put(**wrong)
+        assert (refused.status_code, refused.json()["path"]) == (422, path)
+    assert as_ilse("get", f"revisions/{drafted.pk}")["terms_words"] == shown["terms_words"]
+
+
+def test_further_terms_go_to_the_order_and_to_the_back_office(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    more = {"instalments": [{"percent": "50", "days": 0}, {"percent": "50", "days": 60}]}
+    saved = as_ilse(
+        "put", f"revisions/{drafted.pk}", body_of(drafted, terms_days=30, terms_more=more)
+    )
+    done = issue_revision(
+        world.ilse, drafted.pk, saved["version"], today=world.today, now=timezone.now()
+    )
+    order = make_order(
+        world.ilse, done.pk, done.version, today=world.today, now=timezone.now(), close_deal=False
+    )
+    terms: Any = payload_of(order)["terms"]
+    assert terms["instalments"] == more["instalments"]
+    assert due_day(date(2026, 1, 15), **terms) == date(2026, 3, 16)
+    assert due_day(date(2026, 1, 15), 0, "", fixed_day=31) == date(2026, 2, 28)

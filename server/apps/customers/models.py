@@ -28,6 +28,7 @@ class Customer(models.Model):
     tax_number = models.CharField(max_length=30, blank=True)
     terms_days = models.PositiveSmallIntegerField(default=30)
     terms_end_of_month = models.CharField(max_length=6, blank=True)
+    terms_more = models.JSONField(default=dict)
     credit_limit = amount_column(null=True)
     held = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)

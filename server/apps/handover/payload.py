@@ -15,7 +15,11 @@ def payload_of(order: Order) -> Json:
         "requested_on": order.requested_on.isoformat() if order.requested_on else None,
         "buyer_reference": order.buyer_reference,
         "currency": order.currency,
-        "terms": {"days": order.terms_days, "end_of_month": order.terms_end_of_month},
+        "terms": {
+            "days": order.terms_days,
+            "end_of_month": order.terms_end_of_month,
+            **order.terms_more,
+        },
         "customer": {"number": order.customer.number, **order.buyer},
         "delivery_address": order.delivery_address,
         "charges": order.charges,

@@ -91,6 +91,7 @@ def order_of(revision: Revision, totals: Totals, *, number: str, today: date) ->
         currency=revision.currency,
         terms_days=revision.terms_days,
         terms_end_of_month=revision.terms_end_of_month,
+        terms_more=revision.terms_more,
         lines_net=totals.lines_net,
         document_discount=totals.document_discount,
         charges=[

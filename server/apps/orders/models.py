@@ -39,6 +39,7 @@ class Order(models.Model):
     currency = models.CharField(max_length=3)
     terms_days = models.PositiveSmallIntegerField()
     terms_end_of_month = models.CharField(max_length=6, blank=True)
+    terms_more = models.JSONField(default=dict)
     lines_net = amount_column()
     document_discount = amount_column()
     charges = models.JSONField(default=list)

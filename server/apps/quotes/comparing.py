@@ -7,6 +7,7 @@ from datetime import date
 from typing import Any
 
 from apps.customers.addresses import address_line
+from apps.customers.payment import payment_of
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.pricing import draft_lines, question_of, stored_form
@@ -145,7 +146,7 @@ def _term_pairs(before: Revision, after: Revision) -> tuple[Pair, ...]:
         return {
             "Date": revision.on.isoformat(),
             "Valid until": revision.valid_until.isoformat(),
-            "Payment": ENGLISH.terms(revision.terms_days, revision.terms_end_of_month),
+            "Payment": ENGLISH.terms(payment_of(revision)),
             "Wanted by": revision.requested_on.isoformat() if revision.requested_on else "",
             "Deliver to": address_line(revision.deliver_to),
             "Discount %": f"{percent.normalize():f} on {revision.discount_on}" if percent else "",

@@ -1,11 +1,11 @@
 """A quote's life: started, drafted, issued, revised. Every act is one transaction."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from string import ascii_uppercase
-from typing import cast
+from typing import Any, cast
 
 from django.conf import settings
 from django.db import transaction
@@ -14,6 +14,7 @@ from apps.catalogue.models import Item
 from apps.catalogue.queries import rate_on
 from apps.customers.addresses import delivery_address
 from apps.customers.models import Contact, Customer
+from apps.customers.payment import check_terms, payment_of
 from apps.customers.queries import over_credit
 from apps.deals.flows import follow_quote
 from apps.deals.models import Deal
@@ -29,13 +30,13 @@ from apps.quotes.answers import FROZEN, figures_of, freeze_line, note_answer
 from apps.quotes.buyer import buyer_of
 from apps.quotes.casefiles import case_behind
 from apps.quotes.documents.pdf import make_pdf
+from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, Question, draft_lines, question_of
 from apps.quotes.problems import said
 from apps.quotes.signing import require_sign_off
 from routecore.casefile.words import plain
-from routecore.dates import Terms
 from routecore.money import Money
 from routecore.totals import Excess, PricedDocument, exceeded
 
@@ -59,6 +60,7 @@ class Draft:
     delivery_address_id: int | None = None
     terms_days: int | None = None
     terms_end_of_month: str = ""
+    terms_more: Mapping[str, Any] = field(default_factory=dict)
     contact_id: int | None = None
     as_of_today: bool = False
 
@@ -100,6 +102,7 @@ def empty_revision(who: User, quote: Quote, letter: str, today: date) -> Revisio
         payable_step=customer.payable_step,
         terms_days=customer.terms_days,
         terms_end_of_month=customer.terms_end_of_month,
+        terms_more=customer.terms_more,
     )
     _note_price(who, revision, [])
     revision.save()
@@ -140,8 +143,10 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     revision.paper = draft.paper
     _set_delivery(revision, draft, today)
     if draft.terms_days is not None:
-        terms = Terms(days=draft.terms_days, end_of_month=draft.terms_end_of_month)
-        revision.terms_days, revision.terms_end_of_month = terms.days, terms.end_of_month
+        revision.terms_days = draft.terms_days
+        revision.terms_end_of_month = draft.terms_end_of_month
+        revision.terms_more = dict(draft.terms_more)
+        check_terms(revision)
     _set_contact(revision.quote, draft.contact_id)
     _note_price(who, revision, draft.lines)
     given = write_lines(revision, draft.lines)
@@ -171,7 +176,7 @@ def _given(revision: Revision) -> dict[str, str]:
             f"{row['name']} {row.get('amount') or ''}{row.get('percent') or ''}"
             for row in revision.charges
         ),
-        "payment": f"{revision.terms_days} days {revision.terms_end_of_month}".strip(),
+        "payment": ENGLISH.terms(payment_of(revision)),
     }
 
 
@@ -408,7 +413,7 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
 KEPT_BY_A_REVISION = (
     *("discount_percent", "discount_amount", "discount_on", "charges"),
     *("buyer_reference", "message", "paper", "requested_on", "deliver_to"),
-    *("terms_days", "terms_end_of_month"),
+    *("terms_days", "terms_end_of_month", "terms_more"),
 )
 
 

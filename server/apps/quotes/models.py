@@ -55,6 +55,7 @@ class Revision(models.Model):
     charges = models.JSONField(default=list)
     terms_days = models.PositiveSmallIntegerField()
     terms_end_of_month = models.CharField(max_length=6, blank=True)
+    terms_more = models.JSONField(default=dict)
     buyer_reference = models.CharField(max_length=60, blank=True)
     message = models.CharField(max_length=1000, blank=True)
     paper = models.CharField(max_length=8, default="short")

@@ -2055,6 +2055,8 @@ export interface components {
             terms_days: number;
             /** Terms End Of Month */
             terms_end_of_month: string;
+            /** Terms Words */
+            terms_words: string;
             /** Tax Number */
             tax_number: string;
             /** Held */
@@ -2424,6 +2426,20 @@ export interface components {
             from: string | null;
         };
         /**
+         * MoreTermsOut
+         * @description Payment terms beyond days and month.
+         */
+        MoreTermsOut: {
+            /** Fixed Day */
+            fixed_day?: number | null;
+            early?: components["schemas"]["PartOut"] | null;
+            /**
+             * Instalments
+             * @default []
+             */
+            instalments: components["schemas"]["PartOut"][];
+        };
+        /**
          * NextBreakOut
          * @description A better tier within reach.
          */
@@ -2444,6 +2460,16 @@ export interface components {
             saves: string;
             /** Cheaper Overall */
             cheaper_overall: boolean;
+        };
+        /**
+         * PartOut
+         * @description So many percent in so many days: an instalment, or what paying early takes off.
+         */
+        PartOut: {
+            /** Percent */
+            percent: string;
+            /** Days */
+            days: number;
         };
         /**
          * PricedLineOut
@@ -2600,6 +2626,11 @@ export interface components {
             terms_days: number;
             /** Terms End Of Month */
             terms_end_of_month: string;
+            terms_more: components["schemas"]["MoreTermsOut"];
+            /** Terms Words */
+            terms_words: string;
+            /** Early Yearly Rate */
+            early_yearly_rate: string | null;
             /** Requested On */
             requested_on: string | null;
             /** Delivery Address Id */
@@ -2770,6 +2801,8 @@ export interface components {
             base_payable: string;
             /** Days Left */
             days_left: number;
+            /** Early Yearly Rate */
+            early_yearly_rate: string | null;
         };
         /**
          * ChargeIn
@@ -2843,6 +2876,14 @@ export interface components {
              * @enum {string}
              */
             terms_end_of_month: "" | "after" | "before";
+            /**
+             * @default {
+             *       "fixed_day": null,
+             *       "early": null,
+             *       "instalments": []
+             *     }
+             */
+            terms_more: components["schemas"]["MoreTermsIn"];
             /** Contact Id */
             contact_id?: number | null;
             /**
@@ -2852,6 +2893,26 @@ export interface components {
             as_of_today: boolean;
             /** Version */
             version: number;
+        };
+        /**
+         * EarlyIn
+         * @description So many percent off for paying within so many days.
+         */
+        EarlyIn: {
+            /** Percent */
+            percent: number | string;
+            /** Days */
+            days: number;
+        };
+        /**
+         * InstalmentIn
+         * @description A part of the amount, and in how many days it is due.
+         */
+        InstalmentIn: {
+            /** Percent */
+            percent: number | string;
+            /** Days */
+            days: number;
         };
         /**
          * LineIn
@@ -2899,6 +2960,20 @@ export interface components {
             discount_percent?: number | string | null;
             /** Discount Amount */
             discount_amount?: number | string | null;
+        };
+        /**
+         * MoreTermsIn
+         * @description Payment terms beyond days and month: a fixed day of the next month, parts, paying early.
+         */
+        MoreTermsIn: {
+            /** Fixed Day */
+            fixed_day?: number | null;
+            early?: components["schemas"]["EarlyIn"] | null;
+            /**
+             * Instalments
+             * @default []
+             */
+            instalments: components["schemas"]["InstalmentIn"][];
         };
         /**
          * IssueIn
@@ -3111,6 +3186,14 @@ export interface components {
              * @enum {string}
              */
             terms_end_of_month: "" | "after" | "before";
+            /**
+             * @default {
+             *       "fixed_day": null,
+             *       "early": null,
+             *       "instalments": []
+             *     }
+             */
+            terms_more: components["schemas"]["MoreTermsIn"];
             /** Contact Id */
             contact_id?: number | null;
             /**

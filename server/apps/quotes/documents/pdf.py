@@ -9,6 +9,7 @@ from django.db.models import Count
 from apps.catalogue.models import TaxCategory
 from apps.catalogue.queries import unit_names
 from apps.customers.addresses import address_line
+from apps.customers.payment import payment_of
 from apps.errors import Invalid
 from apps.prices.queries import source_names
 from apps.quotes.buyer import buyer_of
@@ -82,7 +83,7 @@ def paper_data(
     goods = _Goods(unit_names(language.code), source_names(quote.customer), _tax_rates())
     totals = revision.priced["totals"]
     until = language.day(revision.valid_until)
-    terms = language.terms(revision.terms_days, revision.terms_end_of_month)
+    terms = language.terms(payment_of(revision))
     facts = {
         "until": until,
         "terms": terms,

@@ -10,6 +10,7 @@ from decimal import Decimal
 from xml.etree import ElementTree as ET
 
 from apps.catalogue.models import TaxCategory
+from apps.customers.payment import payment_of
 from apps.quotes.documents.seller import SELLER
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import QuoteLine, Revision
@@ -106,7 +107,7 @@ class _Writer:
         if self.revision.message:
             yield self.revision.message
         # The standard's quotation has no element for payment terms.
-        yield f"Payment {ENGLISH.terms(self.revision.terms_days, self.revision.terms_end_of_month)}"
+        yield f"Payment {ENGLISH.terms(payment_of(self.revision))}"
         for row in self.rows:
             if row.kind == "note":
                 yield row.text

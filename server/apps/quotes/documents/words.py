@@ -3,6 +3,11 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
+from decimal import Decimal
+
+from routecore.casefile.words import plain
+from routecore.dates import Terms
+from routecore.payment import PaymentTerms
 
 MONTHS_DE = (
     *("Januar", "Februar", "März", "April", "Mai", "Juni"),
@@ -17,20 +22,48 @@ class Language:
     code: str
     decimal: str
     day: Callable[[date], str]
-    terms: Callable[[int, str], str]
+    terms: Callable[[PaymentTerms], str]
     words: dict[str, str]
 
 
-def _terms_en(days: int, end_of_month: str) -> str:
-    if end_of_month == "before":
-        return f"net {days} days after the end of the month"
-    return f"net {days} days" + (", end of month" if end_of_month else "")
+def _terms_en(payment: PaymentTerms) -> str:
+    parts = [f"{plain(part.percent)} % {_net_en(part.terms)}" for part in payment.instalments] or [
+        _net_en(payment.terms)
+    ]
+    if payment.early:
+        early = payment.early
+        parts.insert(0, f"{plain(early.percent)} % off within {early.days} days")
+    return ", ".join(parts)
 
 
-def _terms_de(days: int, end_of_month: str) -> str:
-    if end_of_month == "before":
-        return f"{days} Tage netto nach Monatsende"
-    return f"{days} Tage netto" + (", Monatsende" if end_of_month else "")
+def _net_en(terms: Terms) -> str:
+    if terms.fixed_day is not None:
+        return f"on day {terms.fixed_day} of the next month"
+    if terms.end_of_month == "before":
+        return f"net {terms.days} days after the end of the month"
+    return f"net {terms.days} days" + (", end of month" if terms.end_of_month else "")
+
+
+def _terms_de(payment: PaymentTerms) -> str:
+    parts = [f"{_comma(part.percent)} % {_net_de(part.terms)}" for part in payment.instalments] or [
+        _net_de(payment.terms)
+    ]
+    if payment.early:
+        early = payment.early
+        parts.insert(0, f"{_comma(early.percent)} % Skonto innerhalb von {early.days} Tagen")
+    return ", ".join(parts)
+
+
+def _net_de(terms: Terms) -> str:
+    if terms.fixed_day is not None:
+        return f"am {terms.fixed_day}. des Folgemonats"
+    if terms.end_of_month == "before":
+        return f"{terms.days} Tage netto nach Monatsende"
+    return f"{terms.days} Tage netto" + (", Monatsende" if terms.end_of_month else "")
+
+
+def _comma(percent: Decimal) -> str:
+    return (plain(percent) or "").replace(".", ",")
 
 
 ENGLISH = Language(

@@ -31,12 +31,7 @@ const AGES = [
 const widest = computed(() =>
   Math.max(1, ...AGES.map(([key]) => size(data.value?.standing.buckets[key] ?? '0'))),
 )
-const terms = computed(() => {
-  const d = data.value
-  if (!d) return ''
-  if (d.terms_end_of_month === 'before') return `net ${d.terms_days} days after month end`
-  return `net ${d.terms_days} days${d.terms_end_of_month ? ', month end' : ''}`
-})
+const terms = computed(() => data.value?.terms_words ?? '')
 const KINDS: Record<string, string> = {
   quote: 'Quote',
   order: 'Order',

@@ -5,6 +5,7 @@ import type { Shapes } from '@/api/client'
 import { figure, todayIso } from '@/shared/format'
 import { say } from '@/shared/notices'
 import { readDiscount } from './numbers'
+import PaymentTerms from './PaymentTerms.vue'
 import type { DeskCharge, DeskFields } from './useDesk'
 
 const props = defineProps<{
@@ -13,15 +14,12 @@ const props = defineProps<{
   currency: string
   categories: Record<string, string>
   addresses: Shapes['AddressChoice'][]
+  /** What paying early is worth a year, in percent. */
+  rate: string | null
 }>()
 const emit = defineEmits<{ change: [fields: Partial<DeskFields>] }>()
 /** The second row is open where something stands in it. */
 const more = ref(!!props.fields.requested_on || !!props.fields.delivery_address_id)
-function setDays(event: Event): void {
-  const days = Number(value(event))
-  if (Number.isInteger(days) && days >= 0 && days <= 365) emit('change', { terms_days: days })
-  else say('Payment is due after 0 to 365 days.')
-}
 const shown = computed(() =>
   props.fields.discount_amount
     ? `${props.fields.discount_amount} ${props.currency}`
@@ -152,30 +150,7 @@ function addCharge(): void {
     >
     <button class="btn small" :aria-expanded="more" @click="more = !more">More terms</button>
     <div v-if="more" class="row">
-      <label
-        ><span>Payment, days</span>
-        <input
-          class="input days"
-          type="number"
-          min="0"
-          max="365"
-          name="terms_days"
-          :value="fields.terms_days"
-          @change="setDays"
-      /></label>
-      <label
-        ><span>counted</span>
-        <select
-          class="input"
-          name="terms_end_of_month"
-          :value="fields.terms_end_of_month"
-          @change="emit('change', { terms_end_of_month: value($event) as '' })"
-        >
-          <option value="">from the invoice</option>
-          <option value="after">then to the end of that month</option>
-          <option value="before">from the end of the month</option>
-        </select></label
-      >
+      <PaymentTerms :fields="fields" :rate="rate" @change="emit('change', $event)" />
       <label
         ><span>Wanted by</span>
         <input
@@ -279,9 +254,6 @@ input[name='reference'] {
   gap: 8px 10px;
   align-items: center;
   flex-basis: 100%;
-}
-.days {
-  width: 70px;
 }
 .place {
   max-width: 260px;

@@ -321,6 +321,7 @@ function open(which: typeof panel.value): void {
         :currency="data.currency"
         :categories="data.tax_categories"
         :addresses="data.addresses"
+        :rate="answer?.early_yearly_rate ?? null"
         @change="changeFields"
       />
       <div v-else class="gap" />

@@ -26,6 +26,7 @@ export interface DeskFields {
   delivery_address_id: number | null
   terms_days: number
   terms_end_of_month: '' | 'after' | 'before'
+  terms_more: Shapes['MoreTermsOut']
   contact_id: number | null
 }
 export type Saving = 'saved' | 'typing' | 'saving' | 'offline' | 'stale' | 'refused'
@@ -86,6 +87,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       delivery_address_id: from.delivery_address_id,
       terms_days: from.terms_days,
       terms_end_of_month: from.terms_end_of_month as '',
+      terms_more: from.terms_more,
       contact_id: from.contact_id,
     }
     answer.value = {
@@ -101,6 +103,7 @@ export function useDesk(quote: Ref<Shapes['QuoteOut'] | undefined>) {
       standing: from.standing,
       base_payable: from.base_payable,
       days_left: from.days_left,
+      early_yearly_rate: from.early_yearly_rate,
     }
     saving.value = 'saved'
     fault.value = null
@@ -318,6 +321,7 @@ function emptyFields(): DeskFields {
     delivery_address_id: null,
     terms_days: 30,
     terms_end_of_month: '',
+    terms_more: { instalments: [] },
     contact_id: null,
   }
 }
