@@ -75,6 +75,10 @@ class PasteIn(Schema):
     text: Annotated[str, StringConstraints(max_length=200_000)]
 
 
+#: A pasted price is shown with at least so many decimals; which currency it is in, the quote knows.
+LEAST_DIGITS = 2
+
+
 class ReadingOut(Schema):
     """Another way to read a row; ``why`` is what it takes a figure or a sign for."""
 
@@ -112,7 +116,7 @@ def match(request: HttpRequest, data: PasteIn) -> list[MatchOut]:
             candidates=[item_out(item, names) for item in found.candidates],
             quantity=plain(found.quantity),
             unit=found.unit,
-            price=plain(found.row.price),
+            price=plain(found.row.price, LEAST_DIGITS),
             doubts=list(found.doubts),
             others=[
                 ReadingOut(
@@ -120,7 +124,7 @@ def match(request: HttpRequest, data: PasteIn) -> list[MatchOut]:
                     item=item_out(other.item, names) if other.item else None,
                     quantity=plain(other.reading.quantity),
                     unit=other.unit,
-                    price=plain(other.reading.price),
+                    price=plain(other.reading.price, LEAST_DIGITS),
                     why=other.reading.why,
                 )
                 for other in found.others

@@ -45,6 +45,65 @@ def test_pasted_rows_are_matched_and_doubtful_ones_wait(
     expect(page.locator("[data-cell='1:0']")).to_have_count(0)
 
 
+def test_a_pasted_row_that_reads_two_ways_offers_both(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    start(page, stack, "A comma between")
+    page.evaluate(PASTE, "POS-250,20,41,50\nPOS-200,12")
+    panel = page.get_by_role("form", name="Pasted rows")
+    row = panel.get_by_role("row").nth(1)
+    expect(row).to_contain_text("how many? which price?")
+    choice = panel.get_by_label("How row 1 is read")
+    expect(choice).to_have_value("-1")
+    choice.press("ArrowDown")
+    expect(row).not_to_contain_text("how many?")
+    expect(panel.get_by_label("Quantity of row 1")).to_have_value("20.41")
+    choice.press("ArrowUp")
+    expect(panel.get_by_label("Quantity of row 1")).to_have_value("20")
+    panel.get_by_role("button", name="Add 2 lines").press("Enter")
+    expect(page.locator("[data-cell='0:2']")).to_have_text("20")
+    expect(page.locator("[data-cell='0:4']")).to_have_text("41.50")
+    expect(page.locator("[data-cell='1:2']")).to_have_text("12")
+
+
+def test_payment_terms_are_set_in_place_and_stay(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    start(page, stack, "Paid in parts")
+    fill_line(page, "POS-300", "20")
+    page.get_by_role("button", name="More terms").press("Enter")
+    page.get_by_label("Paying early").click()
+    page.keyboard.type("3")
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("worth 56.44 % a year")).to_be_visible()  # 3 % 10 days, net 30
+    page.get_by_label("Days to pay early").press("Control+a")
+    page.keyboard.type("15")
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("worth 75.26 % a year")).to_be_visible()
+    page.get_by_label("Paying early").press("Control+a")
+    page.keyboard.type("0")
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("a year")).to_have_count(0)
+    page.get_by_role("button", name="Pay in parts").press("Enter")
+    page.get_by_label("Percent of part 1").press("Control+a")
+    page.keyboard.type("33,3")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Percent of part 2")).to_have_value("66.7")
+    page.get_by_label("Days of part 2").press("Control+a")
+    page.keyboard.type("90")
+    page.keyboard.press("Tab")
+    saved(page)
+    page.reload()
+    page.get_by_role("button", name="More terms").press("Enter")
+    expect(page.get_by_label("Days of part 2")).to_have_value("90")
+    expect(page.get_by_label("Percent of part 1")).to_have_value("33.3")
+    page.get_by_label("Take away part 1").press("Enter")
+    expect(page.get_by_label("Payment, days")).to_have_value("30")
+    saved(page)
+
+
 def test_an_agreed_price_asks_why_and_beyond_the_limit_a_lead_signs_off(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:

@@ -164,7 +164,7 @@ def test_a_line_solved_for_a_margin_keeps_it_after_the_discount_on_the_whole(
 def test_readings_of_pasted_rows_come_with_their_items(world: World, as_ilse: Caller) -> None:
     code = world.post.code
     [row] = as_ilse("post", "items/match", {"text": f"{code},20,41,50"})
-    assert (row["item"]["code"], row["quantity"], row["price"]) == (code, "20", "41.5")
+    assert (row["item"]["code"], row["quantity"], row["price"]) == (code, "20", "41.50")
     assert set(row["doubts"]) == {"quantity", "price"}
     [first, *_] = row["others"]
     assert (first["item"]["code"], first["quantity"], first["why"]) == (

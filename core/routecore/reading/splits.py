@@ -114,10 +114,10 @@ def _of_commas(
     joins: list[Way] = []
     for place in range(width - 2, 0, -1):
         joined = [(n, _joined(row, place)) for n, row in rows]
-        if all(len(one) < len(row) for (_, one), (_, row) in zip(joined, rows, strict=True)):
+        if joined != rows:
             joins += [Way("decimal_comma", w.rows) for w in _of_table(joined, units, known)]
     # Three figures behind the item are more than quantity and price: then the joined come first.
-    numbers = sum(bool(readings_of(cell)) for cell in rows[0][1][1:])
+    numbers = max(sum(bool(readings_of(cell)) for cell in row[1:]) for _, row in rows)
     yield from (*joins, *plain) if numbers > 2 else (*plain, *joins)
 
 

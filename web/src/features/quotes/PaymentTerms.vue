@@ -52,20 +52,37 @@ function setEarly(event: Event): void {
   if (next) change({ early: Number(next.percent) > 0 ? next : null })
   else say('Paying early is a percent and some days, as 2 % within 10 days.')
 }
+/** The last part is what the others leave of a hundred percent. */
+const SHARES = 10_000
+function withRest(before: Part[], last: Part): Part[] | null {
+  const taken = before.reduce((sum, part) => sum + Math.round(Number(part.percent) * SHARES), 0)
+  const rest = 100 * SHARES - taken
+  return rest > 0 ? [...before, { ...last, percent: String(rest / SHARES) }] : null
+}
 function setPart(n: number, event: Event): void {
   const old = parts.value[n]
   const next = old && read(event, old)
-  if (next) change({ instalments: parts.value.map((part, m) => (m === n ? next : part)) })
-  else say('A part is a percent and the days until it is due.')
+  const all = parts.value.map((part, m) => (m === n && next ? next : part))
+  const last = all.at(-1)
+  const whole = next && last ? withRest(all.slice(0, -1), last) : null
+  if (whole) change({ instalments: whole })
+  else say('A part is a percent and the days until it is due; together they stay below 100 %.')
 }
 function addPart(): void {
-  const next = parts.value.length
-    ? [...parts.value, { percent: '0', days: 90 }]
-    : [
-        { percent: '50', days: 0 },
-        { percent: '50', days: 60 },
-      ]
-  change({ instalments: next })
+  const last = parts.value.at(-1)
+  if (!last) {
+    change({ instalments: [{ percent: '50', days: 0 }, { percent: '50', days: 60 }] }) // prettier-ignore
+    return
+  }
+  const half = { percent: String(Math.floor(Number(last.percent) / 2)), days: last.days }
+  const whole = withRest([...parts.value.slice(0, -1), half], { ...last, days: last.days + 30 })
+  if (whole && Number(half.percent) > 0) change({ instalments: whole })
+}
+function takeAway(n: number): void {
+  const left = parts.value.filter((_, m) => m !== n)
+  const last = left.at(-1)
+  const whole = last ? withRest(left.slice(0, -1), last) : null
+  change({ instalments: left.length > 1 && whole ? whole : [] })
 }
 </script>
 
@@ -90,6 +107,7 @@ function addPart(): void {
       <option value="fixed">as a day of the next month</option>
     </select></label
   >
+  <span v-if="parts.length" class="name">Payment</span>
   <span v-for="(part, n) in parts" :key="n" class="part">
     <input
       class="input days"
@@ -97,6 +115,7 @@ function addPart(): void {
       inputmode="decimal"
       :aria-label="`Percent of part ${n + 1}`"
       :value="figure(part.percent)"
+      :readonly="n === parts.length - 1"
       @change="setPart(n, $event)"
     />
     % in
@@ -109,11 +128,7 @@ function addPart(): void {
       @change="setPart(n, $event)"
     />
     days
-    <button
-      class="btn quiet small"
-      :aria-label="`Take away part ${n + 1}`"
-      @click="change({ instalments: parts.filter((_, m) => m !== n) })"
-    >
+    <button class="btn quiet small" :aria-label="`Take away part ${n + 1}`" @click="takeAway(n)">
       Take away
     </button>
   </span>
@@ -140,7 +155,9 @@ function addPart(): void {
       :value="more.early?.days ?? ''"
       @change="setEarly"
     />
-    days<span v-if="rate" class="soft">, worth {{ figure(rate) }} % a year</span>
+    <span
+      >days<span v-if="rate" class="soft">, worth {{ figure(rate) }} % a year</span></span
+    >
   </span>
 </template>
 
@@ -151,7 +168,8 @@ label,
   align-items: center;
   gap: 6px;
 }
-label > span {
+label > span,
+.name {
   font-size: 12px;
   color: var(--ink-2);
   white-space: nowrap;
