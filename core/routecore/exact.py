@@ -36,6 +36,10 @@ ZERO = Decimal(0)
 ONE = Decimal(1)
 HUNDRED = Decimal(100)
 MILLION = 1_000_000
+#: Prices keep six decimals; an unrounded amount is shown with as many.
+SIX_DECIMALS = Decimal("0.000001")
+#: A percent that was solved for is given to four decimals.
+PERCENT_STEP = Decimal("0.0001")
 
 P = ParamSpec("P")
 R = TypeVar("R")

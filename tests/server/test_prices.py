@@ -417,7 +417,7 @@ def test_pasted_rows_are_matched_and_doubts_are_named(world: World, as_ilse: Cal
     assert [
         (r["item"] and r["item"]["code"], r["quantity"], r["price"], r["doubts"]) for r in rows
     ] == [
-        ("POST-25", "20", "41.5", []),
+        ("POST-25", "20", "41.50", []),
         (None, "3", None, ["item"]),
         (None, None, None, ["quantity", "item"]),
     ]

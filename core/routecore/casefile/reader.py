@@ -55,21 +55,24 @@ def read_case(data: object) -> Case:
     taxes = read_taxes(root)
     terms = read_terms(root, taxes)
     lines = tuple(read_lines(root, items, taxes))
-    parts = {
-        "customer_prices": read_customer_prices(root, items),
-        "agreements": read_agreements(root, items),
-        "rules": read_rules(root, items),
-        "rates": read_rates(root),
-        "policy": root.text("discount_policy", default="chain", choices=POLICIES),
-    }
-    reasons, expect = read_reasons(root), root.get("expect")
-    if expect is not None and not isinstance(expect, Mapping):
-        root.fault("expect", "must be an object")
-    root.text("note", default="")
+    prices, agreements = read_customer_prices(root, items), read_agreements(root, items)
+    rules, rates = read_rules(root, items), read_rates(root)
+    policy = root.text("discount_policy", default="chain", choices=POLICIES)
+    reasons, expect = read_reasons(root), _expectation(root)
     root.close()
     book = None
     if not faults:
-        book = root.build(lambda: PriceBook(lists=lists, customer=customer, **parts))  # type: ignore[arg-type]
+        book = root.build(
+            lambda: PriceBook(
+                lists=lists,
+                customer=customer,
+                customer_prices=prices,
+                agreements=agreements,
+                rules=rules,
+                policy=policy,
+                rates=rates,
+            )
+        )
     if faults or terms is None or book is None:
         raise CaseFaults(faults)
     return Case(
@@ -78,5 +81,15 @@ def read_case(data: object) -> Case:
         lines=lines,
         taxes=taxes,
         tax_reasons=reasons,
-        expect=expect if isinstance(expect, Mapping) else None,
+        expect=expect,
     )
+
+
+def _expectation(root: Node) -> Mapping[str, object] | None:
+    """What the case expects; its note is for people."""
+    root.text("note", default="")
+    expect = root.get("expect")
+    if expect is None or isinstance(expect, Mapping):
+        return expect
+    root.fault("expect", "must be an object")
+    return None

@@ -2,10 +2,8 @@
 
 from decimal import ROUND_HALF_UP, Decimal
 
-from routecore.exact import CONTEXT
+from routecore.exact import CONTEXT, SIX_DECIMALS
 from routecore.pricing import PassedOver, Step
-
-SIX_DECIMALS = Decimal("0.000001")
 
 
 def plain(value: Decimal | None, least_digits: int = 0) -> str | None:

@@ -57,6 +57,7 @@ class ItemPrices:
 
     __slots__ = (
         "_gauges",
+        "_net_price",
         "_shelves",
         "any_exclusive",
         "any_graduated",
@@ -65,7 +66,6 @@ class ItemPrices:
         "group_keys",
         "holding",
         "item",
-        "net_price",
         "refused_rules",
     )
 
@@ -87,12 +87,22 @@ class ItemPrices:
                 self._shelves.append(PassedOver(source=way.source, reason="no_entry"))
         self.holding: tuple[Touch, ...]
         self.holding, self.refused_rules = touches_of(book.rules(item), item, on, currency)
-        self.net_price = net_price(self.holding) + self.refused_rules
-        self.by_key = {touch.key: touch for touch in self.holding if touch.rule.over == "group"}
-        self.group_keys: tuple[Key, ...] = tuple(key for key in self.by_key if key is not None)
-        self.any_graduated = any(touch.rule.graduated for touch in self.holding)
-        self.any_exclusive = any(touch.rule.exclusive for touch in self.holding)
+        self.by_key: dict[Key, Touch] = {}
+        self.any_graduated = self.any_exclusive = False
+        for touch in self.holding:
+            self.any_graduated |= touch.rule.graduated
+            self.any_exclusive |= touch.rule.exclusive
+            if touch.rule.over == "group" and touch.key is not None:
+                self.by_key[touch.key] = touch
+        self.group_keys: tuple[Key, ...] = tuple(self.by_key)
+        self._net_price: tuple[PassedOver, ...] | None = None
         self._gauges: dict[Key, Gauge | None] = {}
+
+    def net_price(self) -> tuple[PassedOver, ...]:
+        """The rules as passed over by a price that takes no discounts."""
+        if self._net_price is None:
+            self._net_price = net_price(self.holding) + self.refused_rules
+        return self._net_price
 
     def gauge(self, key: Key) -> Gauge | None:
         """How the item adds to what a rule over several lines measures; None for nothing.
@@ -116,13 +126,11 @@ class ItemPrices:
         on: date,
         currency: str,
     ) -> None:
-        if priced_in != currency:
-            rate = book.rate(priced_in, currency, on)
-            if rate is None:
-                self._shelves.append(_no_rate(way.source, priced_in))
-                return
-            way = Way(way.source, way.through, rate)
-        self._shelves.append(Shelf(self.item, way, entries, on))
+        found = _in_currency(book, way, priced_in, currency, on)
+        if isinstance(found, Way):
+            self._shelves.append(Shelf(self.item, found, entries, on))
+        else:
+            self._shelves.append(found)
 
     def offer(self, base: Decimal, unit: str, left: Mapping[str, Decimal]) -> Offer | None:
         """The offer for so many base units, asked in a unit, where so much of agreements is left."""
@@ -215,8 +223,16 @@ def find_price(
     return ItemPrices(book, item, on, currency).find(base, unit, left or {})
 
 
-def _no_rate(source: str, currency: str) -> PassedOver:
-    return PassedOver(source=source, reason="other_currency", currency=currency)
+def _in_currency(
+    book: PriceBook, way: Way, priced_in: str, currency: str, on: date
+) -> Way | PassedOver:
+    """The way to a price in the document's currency; passed over where no rate leads there."""
+    if priced_in == currency:
+        return way
+    rate = book.rate(priced_in, currency, on)
+    if rate is None:
+        return PassedOver(source=way.source, reason="other_currency", currency=priced_in)
+    return Way(way.source, way.through, rate)
 
 
 def _deal(
@@ -226,12 +242,9 @@ def _deal(
     reason = not_valid(entry.valid_from, entry.valid_to, on)
     if reason:
         return Way(source).passed(entry, reason)
-    rate = None
-    if agreement.currency != currency:
-        rate = book.rate(agreement.currency, currency, on)
-        if rate is None:
-            return _no_rate(source, agreement.currency)
-    way = Way(source, (), rate)
+    way = _in_currency(book, Way(source), agreement.currency, currency, on)
+    if isinstance(way, PassedOver):
+        return way
     return Deal(
         agreement=agreement,
         offer=way.offer(entry, item, agreement.id),

@@ -12,12 +12,11 @@ from datetime import date
 from decimal import Context, Decimal, Inexact, InvalidOperation
 
 from routecore.errors import InvalidInput
-from routecore.exact import EXACT, ONE, ZERO, nearest
+from routecore.exact import EXACT, ONE, SIX_DECIMALS, ZERO, nearest
 from routecore.money import round_to_step
 from routecore.pricing.goods import Item, PriceEntry, PriceList, Rate, not_valid
 from routecore.pricing.trail import PassedOver, Step
 
-SIX_DECIMALS = Decimal("0.000001")
 #: A price beyond this is a mistake in a factor or a rate, not a price.
 MOST_PRICE = Decimal(10**15)
 
@@ -169,10 +168,11 @@ class Shelf:
         return starts
 
     def _laid_out(self, unit: str) -> "tuple[_Ladder, _Ladder]":
-        made = (
-            _Ladder([row for row in self._rows if row[1].unit == unit]),
-            _Ladder([row for row in self._rows if row[1].unit != unit]),
-        )
+        own: list[tuple[Decimal, PriceEntry]] = []
+        other: list[tuple[Decimal, PriceEntry]] = []
+        for row in self._rows:
+            (own if row[1].unit == unit else other).append(row)
+        made = _Ladder(own), _Ladder(other)
         self._ladders[unit] = made
         return made
 

@@ -86,11 +86,11 @@ def judge_standing(
 
 def _of_age(ageing: Ageing, tolerance_days: int) -> Iterable[Reason]:
     """Overdue, and beyond the tolerance: both where both hold."""
-    facts = {"amount": ageing.overdue, "days": ageing.oldest_days}
-    if ageing.oldest_days > tolerance_days:
-        yield Reason(code="overdue_beyond_tolerance", verdict="halt", **facts)  # type: ignore[arg-type]
-    if ageing.overdue:
-        yield Reason(code="overdue", verdict="caution", **facts)  # type: ignore[arg-type]
+    overdue, days = ageing.overdue, ageing.oldest_days
+    if days > tolerance_days:
+        yield Reason(code="overdue_beyond_tolerance", verdict="halt", amount=overdue, days=days)
+    if overdue:
+        yield Reason(code="overdue", verdict="caution", amount=overdue, days=days)
 
 
 def _of_limit(used: Decimal, limit: Decimal | None, near_percent: Decimal) -> Iterable[Reason]:

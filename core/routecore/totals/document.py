@@ -39,12 +39,8 @@ def price_document(
     measured = measure_lines(lines, book, terms)
     drafts = [Draft(row, measured) for row in measured.sheet.rows]
     counted = [draft for draft in drafts if draft.counts]
-    basis = basis_of(
-        [draft.net for draft in counted],
-        [draft.row.line.item.tax_category for draft in counted],
-        terms,
-        taxes,
-    )
+    categories = [draft.row.line.item.tax_category for draft in counted]
+    basis = basis_of([draft.net for draft in counted], categories, terms, taxes)
     aim = aim_of(basis)
     sums = sums_with(basis, aim.discount)
     shares = {draft.row.n: share for draft, share in zip(counted, sums.shares, strict=True)}

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from routecore.exact import EXACT, HUNDRED, ONE, ZERO, Ratio, nearest
+from routecore.exact import EXACT, HUNDRED, ONE, SIX_DECIMALS, ZERO, Ratio, nearest
 from routecore.pricing import PassedOver, PriceBook, Step
 from routecore.totals.lines import PricedLine
 from routecore.totals.measure import Meters
@@ -124,7 +124,7 @@ class Draft:
             return offer.steps
         steps = list(offer.steps)
         for rule, top, over, percent in self.taken.takings:
-            off = top if over is ONE else Ratio(top, over).rounded(SHOWN)
+            off = top if over is ONE else Ratio(top, over).rounded(SIX_DECIMALS)
             steps.append(Step(code="rule", source=f"rule:{rule.id}", value=off, percent=percent))
         if self.left != self.taken.left:
             by_rules = nearest(self.taken.left, self.taken.over, self.lines.unit)
@@ -135,7 +135,7 @@ class Draft:
     def _refused(self) -> tuple[PassedOver, ...]:
         """Rules on the item that do not hold for this line."""
         prices, offer = self.row.prices, self.row.offer
-        return prices.refused_rules if offer and offer.discountable else prices.net_price
+        return prices.refused_rules if offer and offer.discountable else prices.net_price()
 
     def _idle(self) -> Iterable[PassedOver]:
         """Rules that hold and yet take nothing: not reached, or another stands alone."""
@@ -159,10 +159,6 @@ class Draft:
                 unit=units.get(rule.measure, ""),
                 currency=self.lines.currency if rule.measure == "amount" else "",
             )
-
-
-#: An unrounded amount is shown with six decimals.
-SHOWN = Decimal("0.000001")
 
 
 def margin_percent(net: Decimal, cost: Decimal) -> Decimal | None:

@@ -6,7 +6,16 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from routecore.errors import InvalidInput
-from routecore.exact import EXACT, HUNDRED, ZERO, amount_of, least_whole, nearest, units_of
+from routecore.exact import (
+    EXACT,
+    HUNDRED,
+    PERCENT_STEP,
+    ZERO,
+    amount_of,
+    least_whole,
+    nearest,
+    units_of,
+)
 from routecore.money import in_own_context, minor_digits, round_amount
 from routecore.pricing import PriceBook
 from routecore.totals.document import price_document
@@ -17,7 +26,6 @@ from routecore.totals.sums import basis_of, payable_of
 from routecore.totals.tax import TaxTable
 from routecore.totals.terms import DocumentDiscount, DocumentTerms
 
-PERCENT_STEP = Decimal("0.0001")
 TARGETS = ("net", "payable", "margin_percent")
 
 

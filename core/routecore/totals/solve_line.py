@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from routecore.errors import InvalidInput
-from routecore.exact import EXACT, HUNDRED, ONE, ZERO, amount_of, nearest, units_of
+from routecore.exact import EXACT, HUNDRED, ONE, PERCENT_STEP, ZERO, amount_of, nearest, units_of
 from routecore.money import in_own_context, minor_digits, minor_unit
 from routecore.pricing import PriceBook
 from routecore.totals.document import measure_lines, price_document
@@ -16,7 +16,6 @@ from routecore.totals.sums import aim_of, basis_of, sums_with
 from routecore.totals.tax import TaxTable
 from routecore.totals.terms import DocumentTerms
 
-PERCENT_STEP = Decimal("0.0001")
 #: How far, in minor units of the line's net, the answer is looked for around the one by bisection:
 #: a share of a discount is rounded, so a margin may step back by a unit on its way up.
 AROUND = 40

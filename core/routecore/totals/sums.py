@@ -161,6 +161,12 @@ def aim_of(basis: Basis) -> Aim:
     return Aim(amount_of(solved, digits), gross, found if missed else gross - off, off, missed)
 
 
+def net_after(lines_net: Decimal, terms: DocumentTerms) -> Decimal:
+    """The document's net where its discount, if any, is on the net: no tax is asked."""
+    off = ZERO if terms.discount is None else terms.discount.off(lines_net, terms.currency)
+    return lines_net - off + sum((c.on(lines_net, terms.currency) for c in terms.charges), ZERO)
+
+
 def bridge(basis: Basis) -> Decimal:
     """The most that payable rounding makes up for where no discount on the net hits the gross.
 

@@ -13,7 +13,7 @@ from routecore.exact import ZERO
 from routecore.pricing.rules import Reached
 from routecore.totals.draft import Lines
 from routecore.totals.measure import NONE_MOVED
-from routecore.totals.sums import Basis, aim_of
+from routecore.totals.sums import Basis, aim_of, net_after
 from routecore.totals.swing import Swing
 from routecore.totals.take import net_of
 from routecore.totals.tax import TaxTable
@@ -86,7 +86,7 @@ class WhatIf:
         if not turn.moved and len(turn.rows) == 1 and not self._solved:
             [(n, row)] = turn.rows.items()
             net = self.net(row, turn.moved, turn.stands) if row.counts else ZERO
-            return self._after_discount(self._lines_net + net - self._nets[n])
+            return net_after(self._lines_net + net - self._nets[n], self._terms)
         more = dict(self._moved_lines(turn)) if turn.moved else {}
         for n, row in turn.rows.items():
             name = row.line.item.tax_category
@@ -94,7 +94,7 @@ class WhatIf:
             net = self.net(row, turn.moved, stands) if row.counts else ZERO
             more[name] = more.get(name, ZERO) + net - self._nets[n]
         if not self._solved:
-            return self._after_discount(self._lines_net + sum(more.values(), ZERO))
+            return net_after(self._lines_net + sum(more.values(), ZERO), self._terms)
         sums = {name: net + more.get(name, ZERO) for name, net in self._by_category.items()}
         return self._with_discount(Basis(self._terms, self._taxes, sums))
 
@@ -102,13 +102,6 @@ class WhatIf:
     def _solved(self) -> bool:
         """Whether the document's discount has to be solved from its gross."""
         return self._terms.discount is not None and self._terms.discount.on == "gross"
-
-    def _after_discount(self, lines_net: Decimal) -> Decimal:
-        """The document's net, where its discount is taken on the net of the lines."""
-        terms = self._terms
-        off = ZERO if terms.discount is None else terms.discount.off(lines_net, terms.currency)
-        charged = sum((charge.on(lines_net, terms.currency) for charge in terms.charges), ZERO)
-        return lines_net - off + charged
 
     def _with_discount(self, basis: Basis) -> Decimal:
         return basis.lines_net - aim_of(basis).discount + basis.charged

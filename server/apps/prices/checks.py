@@ -9,12 +9,22 @@ from apps.prices.fields import children_of
 from routecore import pricing, quantity
 from routecore.money import minor_digits
 
+MOST_DECIMALS = 3
+"""What an amount's column holds."""
+
+
+def currency_check(code: str) -> None:
+    """A currency in use, whose amounts the tables hold: not the two with four decimals."""
+    if minor_digits(code) > MOST_DECIMALS:
+        words = f"{code} has more than {MOST_DECIMALS} decimals, which amounts here do not."
+        raise Invalid("unknown_currency", words, path="currency")
+
 
 def entry_check(row: Any) -> object:
     """A price: its unit is one of the item's, its price and quantity are possible."""
     currency = getattr(row, "currency", "")
     if currency:
-        minor_digits(currency)
+        currency_check(currency)
     factors = {unit.unit_id: unit.factor for unit in row.item.units.all()}
     if row.unit_id != row.item.base_unit_id and row.unit_id not in factors:
         raise Invalid("unknown_unit", "The item is not sold in this unit.", path="unit")
@@ -54,13 +64,13 @@ def limit_check(row: Any) -> object:
 
 def rate_check(row: Any) -> object:
     """A rate: a currency that exists, and more than nothing."""
-    minor_digits(row.currency)
+    currency_check(row.currency)
     return pricing.Rate(currency=row.currency, to=row.currency, rate=row.rate, on=row.on)
 
 
 def list_check(row: Any) -> object:
     """A list: a factor above 0, and no circle of lists that derive from each other."""
-    minor_digits(row.currency)
+    currency_check(row.currency)
     if row.factor <= 0:
         raise Invalid("not_positive", "A factor is greater than 0.", path="factor")
     if row.round_to is not None and row.round_to <= 0:

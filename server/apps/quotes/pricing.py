@@ -13,6 +13,7 @@ from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
 from routecore.casefile.words import plain
 from routecore.casefile.writer import Json, result_of
 from routecore.errors import CoreError
+from routecore.exact import SIX_DECIMALS
 from routecore.money import minor_digits
 from routecore.pricing import Item, PassedOver, PriceBook, Step
 from routecore.totals import (
@@ -25,8 +26,6 @@ from routecore.totals import (
     TaxComponent,
     price_document,
 )
-
-SIX_DECIMALS = Decimal("0.000001")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
