@@ -2,7 +2,7 @@
 
 from decimal import Decimal
 
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 import pytest
 
@@ -161,7 +161,9 @@ def test_more_than_a_thousand_rows_are_refused() -> None:
         read_rows("POST\t1\n" * 1001)
 
 
-@given(st.text(max_size=300))
+@given(st.one_of(st.text(max_size=300), st.text(alphabet="A1,;.\t\n '’", max_size=40)))
+@example(",")
+@example(";;\n;")
 def test_any_text_is_read_or_refused(text: str) -> None:
     try:
         read_rows(text)

@@ -146,6 +146,7 @@ def test_a_discount_that_the_lines_cannot_bear_is_said_and_not_issued(
     saved = as_ilse("put", f"revisions/{drafted.pk}", body)
     [problem] = [row for row in saved["problems"] if row["code"] == "discount_not_reached"]
     assert problem["reached"] in problem["words"] and problem["wanted"] in problem["words"]
+    assert saved["checks"]["prices"] == "halt"
     refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": saved["version"]})
     assert (refused.status_code, refused.json()["code"]) == (409, "discount_not_reached")
 

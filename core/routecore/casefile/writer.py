@@ -8,6 +8,8 @@ from routecore.pricing import Split
 from routecore.totals import NextBreak, PricedDocument, PricedLine, Problem, Totals
 
 Json = dict[str, object]
+#: The facts of problems that are amounts.
+AMOUNTS = ("wanted", "reached")
 
 
 def result_of(
@@ -23,7 +25,7 @@ def result_of(
         "totals": _totals(document.totals, digits, tax_reasons or {}),
         "next_breaks": [_next_break(step, digits) for step in document.next_breaks],
         "next_breaks_left_out": document.breaks_left_out,
-        "problems": [_problem(problem) for problem in document.problems],
+        "problems": [_problem(problem, digits) for problem in document.problems],
     }
 
 
@@ -112,9 +114,9 @@ def _next_break(step: NextBreak, digits: int) -> Json:
     }
 
 
-def _problem(problem: Problem) -> Json:
+def _problem(problem: Problem, digits: int) -> Json:
     facts = {
-        name: value if isinstance(value, str) else plain(value)
+        name: value if isinstance(value, str) else plain(value, digits if name in AMOUNTS else 0)
         for name, value in problem.facts.items()
     }
     return {"line": problem.line or None, "code": problem.code, **facts}

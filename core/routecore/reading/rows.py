@@ -80,7 +80,7 @@ def read_rows(
             parts = way.rows.get(n)
             if way.why == "words" and readings:
                 continue  # a row of nothing but words, only where nothing else is in it
-            if parts is not None and parts.item:
+            if parts is not None and any(map(str.isalnum, parts.item)):
                 readings += _readings(parts, way.why, style, unread)
         if readings:
             found.append(_row(n, readings, unread))

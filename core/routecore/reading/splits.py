@@ -98,6 +98,8 @@ def _of_commas(
     rows: list[tuple[int, list[str]]], units: Collection[str], known: Callable[[str], bool]
 ) -> Iterator[Way]:
     """As cells; and with two cells of digits as one number with a decimal comma."""
+    if not rows:
+        return
     width = max(len(row) for _, row in rows)
     headed = list(_headed(rows[0][1]))
     wide = len(rows[0][1])

@@ -18,6 +18,9 @@ PHASES: dict[str, Phase] = {
     "declined": "declined",
 }
 
+#: Problems of no line that halt the prices; a quote without lines is just not begun.
+OF_THE_WHOLE = ("discount_not_reached", "needs_tax_reason")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Checks:
@@ -42,10 +45,11 @@ def checks_of(
     phase = PHASES[state]
     margin = priced["totals"]["margin_percent"]
     faulty = {problem["line"] for problem in priced["problems"] if problem["line"]}
+    of_the_whole = [row for row in priced["problems"] if row["code"] in OF_THE_WHOLE]
     return Checks(
         prices=judge_prices(
             lines=len(priced["lines"]),
-            faulty=len(faulty),
+            faulty=len(faulty) + len(of_the_whole),
             days_old=(today - on).days,
             phase=phase,
         ),

@@ -344,6 +344,11 @@ function open(which: typeof panel.value): void {
         @paste="paste"
         @split="split"
       />
+      <p v-if="answer?.priced.next_breaks_left_out" class="soft">
+        {{ count(answer.priced.next_breaks_left_out, 'next break') }} with smaller savings
+        {{ answer.priced.next_breaks_left_out === 1 ? 'is' : 'are' }} not shown: the quote is very
+        large.
+      </p>
       <p v-if="draft" class="keys soft">
         Enter goes on · Tab next field · Alt ↓ price trail · Ctrl V pastes rows · Ctrl Z takes back
         · Ctrl Enter issues · ? shows all keys

@@ -52,6 +52,7 @@ function standing({ standing: s }: Answer, q: Quote): Check {
 function prices(a: Answer, q: Quote): Check {
   const { lines } = a.priced
   const faulty = new Set(a.problems.flatMap((problem) => problem.line ?? [])).size
+  const whole = a.problems.some((problem) => problem.code === 'discount_not_reached')
   const priced = lines.filter((line) => line.price).length
   return {
     key: 'prices',
@@ -59,22 +60,28 @@ function prices(a: Answer, q: Quote): Check {
     word: lines.length ? `${priced} of ${lines.length} priced` : 'No line yet',
     detail: faulty
       ? `Prices · ${count(faulty, 'line')} to mend`
-      : `Prices · ${q.price_list}, as of ${day(a.on)}`,
+      : whole
+        ? 'Prices · more comes off than the lines bear'
+        : `Prices · ${q.price_list}, as of ${day(a.on)}`,
   }
 }
 
 function margin(a: Answer, q: Quote): Check {
   const percent = a.priced.totals.margin_percent
   const priced = a.priced.lines.some((line) => line.price)
+  // Without a net there is no percent, though every cost may be known.
+  const nothing = a.priced.totals.cost != null
   return {
     key: 'margin',
     verdict: a.checks.margin,
-    word: percent ? `${figure(percent)} %` : priced ? 'Unknown' : '—',
+    word: percent ? `${figure(percent)} %` : !priced ? '—' : nothing ? 'None' : 'Unknown',
     detail: percent
       ? `Margin · floor ${figure(q.margin_floor)} %`
-      : priced
-        ? 'Margin · a cost is missing'
-        : 'Margin',
+      : !priced
+        ? 'Margin'
+        : nothing
+          ? 'Margin · nothing is left of the net'
+          : 'Margin · a cost is missing',
   }
 }
 
