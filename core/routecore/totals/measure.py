@@ -21,7 +21,16 @@ NONE_MOVED: Mapping[str, Reached] = {}
 class Meters:
     """The totals of every rule over several lines that is on any item, and where the rules stand."""
 
-    __slots__ = ("_bounds", "_document_keys", "by_id", "reached", "rules", "totals", "touched")
+    __slots__ = (
+        "_bounds",
+        "_document_keys",
+        "_today",
+        "by_id",
+        "reached",
+        "rules",
+        "totals",
+        "touched",
+    )
 
     def __init__(self, rows: Sequence[Worked]):
         self.rules: dict[Key, dict[str, DiscountRule]] = {}
@@ -33,6 +42,7 @@ class Meters:
                     self.rules.setdefault(touch.key, {})[touch.rule.id] = touch.rule
                     if row.touches and row.line.counted:
                         self.touched.setdefault(touch.rule.id, []).append(row.n)
+        self._today: dict[tuple[Key, int], tuple[Decimal, Decimal]] = {}
         self._document_keys = tuple(key for key in self.rules if not isinstance(key, str))
         self.totals = self._added_up(rows)
         self.by_id = {name: rule for rules in self.rules.values() for name, rule in rules.items()}
@@ -101,13 +111,21 @@ class Meters:
                     found[rule.id] = stands
         return found
 
+    def _part_today(self, key: Key, row: Worked) -> tuple[Decimal, Decimal]:
+        """What a line of the document adds; asked for each of its larger quantities."""
+        known = self._today.get((key, row.n))
+        if known is None:
+            known = self._today[key, row.n] = part_of(key, row)
+        return known
+
     def totals_with(self, changes: Iterable[tuple[Worked, Worked]]) -> dict[Key, Ratio]:
         """The totals that differ where lines are others."""
         totals: dict[Key, Ratio] = {}
         for old, new in changes:
             keys, others = self._keys(old), self._keys(new)
             for key in keys if keys == others else {*keys, *others}:
-                was, now = part_of(key, old), part_of(key, new)
+                was = self._part_today(key, old)
+                now = part_of(key, new)
                 if was == now:
                     continue
                 total = totals.get(key) or self.totals[key]
