@@ -142,6 +142,29 @@ def one_agreement(count: int, *, enough: bool) -> Act:
     )
 
 
+def agreement_and_group(count: int, *, enough: bool) -> Act:
+    """One agreement that every line draws from, and a rule over the group, which then moves."""
+    [item] = items_of(1)
+    left = D(30 * count) if enough else D(11 * count)
+    agreement = Agreement(
+        id="FA",
+        customer="C",
+        currency="EUR",
+        remaining=left,
+        entry=PriceEntry(item=item.id, unit="H87", price=D(9), discountable=True),
+    )
+    rule = DiscountRule(
+        id="R",
+        group="G",
+        over="group",
+        measure="amount",
+        tiers=tiers((5, "1"), (300 * count, "3")),
+    )
+    return pricing(
+        TERMS, lines_of([item], count), prices_of([item]), agreements=[agreement], rules=[rule]
+    )
+
+
 def graduated_group(count: int, *, line_rules: bool) -> Act:
     """A graduated rule over all lines' group, with price breaks or a rule by line."""
     items = items_of(count)
@@ -205,6 +228,12 @@ SHAPES: dict[str, Callable[[int], Act]] = {
     "a discount on the gross, tax rounded by line": gross_by_line,
     "one agreement for all lines, with enough left": lambda n: one_agreement(n, enough=True),
     "one agreement for all lines, which runs out": lambda n: one_agreement(n, enough=False),
+    "one agreement for all lines, and a rule over all": (
+        lambda n: agreement_and_group(n, enough=True)
+    ),
+    "one agreement for all lines, which runs out, and a rule over all": (
+        lambda n: agreement_and_group(n, enough=False)
+    ),
     "a graduated rule over all, and price breaks": lambda n: graduated_group(n, line_rules=False),
     "a graduated rule over all, and a rule by line": lambda n: graduated_group(n, line_rules=True),
     "a rule over a group for each line": group_rule_by_line,

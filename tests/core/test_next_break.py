@@ -16,7 +16,7 @@ from routecore.pricing import (
     PriceList,
     Tier,
 )
-from routecore.totals import Charge, NextBreak, PricedDocument, TaxComponent
+from routecore.totals import Charge, Line, NextBreak, PricedDocument, TaxComponent
 from tests.core.build import D, book, entry, item, line, price
 
 PRICES = book(entry("10"), entry("8.50", from_quantity=D(100)))
@@ -292,3 +292,46 @@ def test_what_a_very_large_document_is_not_searched_for_is_counted(
     document = price(lines, prices)
     assert len(document.next_breaks) + document.breaks_left_out == 8
     assert document.breaks_left_out > 0
+
+
+def lines_of_one_agreement(count: int) -> tuple[list[Line], PriceBook]:
+    """So many lines that draw from one agreement, and a rule that adds up their amounts."""
+    made = Agreement(
+        id="FA",
+        customer="FARM",
+        currency="EUR",
+        remaining=D(30 * count),
+        entry=entry("9", discountable=True),
+    )
+    reached = rule(("5", "1"), (str(300 * count), "3"), measure="amount", over="group")
+    prices = book(entry("10"), customer=FARM, agreements=[made], rules=[reached])
+    return [line(item(), str(7 + n % 5), id=str(n)) for n in range(count)], prices
+
+
+def test_a_line_that_takes_an_agreement_from_later_ones_moves_the_rule_over_them() -> None:
+    """Against every quantity: the least that brings the rule to its next tier."""
+    lines, prices = lines_of_one_agreement(4)
+    document = price(lines, prices)
+    assert document.breaks_left_out == 0
+    for step in document.next_breaks:
+        place = int(step.line)
+
+        def rate_at(quantity: Decimal, place: int = place) -> Decimal | None:
+            larger = list(lines)
+            larger[place] = replace(lines[place], quantity=quantity)
+            rows = price(larger, prices).lines
+            rates = {s.percent for s in rows[place].steps if s.code == "rule"}
+            return max(rates, default=None)  # type: ignore[type-var]
+
+        assert rate_at(step.quantity) == D(3)
+        below = range(int(lines[place].quantity) + 1, int(step.quantity))
+        assert all(rate_at(D(q)) == D(1) for q in below)
+
+
+def test_what_many_lines_of_one_agreement_move_is_followed_for_a_while_then_counted() -> None:
+    lines, prices = lines_of_one_agreement(80)
+    document = price(lines, prices)
+    assert document.breaks_left_out > 0
+    for step in document.next_breaks[:5]:
+        larger = [replace(r, quantity=step.quantity) if r.id == step.line else r for r in lines]
+        assert price(larger, prices).totals.net == step.new_net

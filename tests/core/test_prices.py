@@ -7,7 +7,7 @@ import pytest
 
 from routecore.errors import InvalidInput, NotAvailable
 from routecore.pricing import Customer, Found, Offer, PriceBook, PriceList, find_price
-from tests.core.build import DAY, D, book, entry, item
+from tests.core.build import DAY, D, book, entry, item, line, price
 
 
 def search(prices: PriceBook, quantity: str = "1", unit: str = "H87", **given: object) -> Found:
@@ -129,3 +129,9 @@ def test_under_falling_breaks_more_never_has_a_higher_unit_price(
         ),
     )
     assert found(prices, str(small + more)).price <= found(prices, str(small)).price
+
+
+def test_one_item_cannot_be_two_things_in_a_document() -> None:
+    lines = [line(item(), "1"), line(item(weight_kg=D(1)), "1", id="2")]
+    with pytest.raises(InvalidInput, match="item_differs"):
+        price(lines, book(entry("10")))

@@ -21,7 +21,7 @@ from routecore.totals import (
 )
 from tests.core.build import DAY, VAT, D, book, entry, item, line
 
-PRICES = book(entry("10"))
+PRICES = book(entry("10"), entry("10", code="B"))
 TAXES = {**VAT, "low": (TaxComponent(name="VAT", percent=D(7)),)}
 
 
@@ -43,7 +43,7 @@ def test_a_lines_margin_is_what_it_keeps_after_the_document_discount() -> None:
 
 
 def test_limits_in_the_way_of_a_line_are_named() -> None:
-    lines = [line(item(cost=D(6)), "10"), line(item(), "10", id="2", discount_percent=D(50))]
+    lines = [line(item(cost=D(6)), "10"), line(item("B"), "10", id="2", discount_percent=D(50))]
     answer = solved(terms(), lines, net=D(80), limits=Limits(line_percent=D(10)))
     assert [(e.code, e.line, e.found) for e in answer.blocked] == [
         ("line_discount", "1", D("20.00"))

@@ -26,7 +26,7 @@ FOUR_DECIMALS = "CLF"
 RATES = range(9)
 TAXES = {str(n): (TaxComponent(name="Tax", percent=D(n)),) for n in RATES}
 ITEMS = {
-    n: Item(id="GOODS", units=Units(base="H87", factors={}), tax_category=str(n)) for n in RATES
+    n: Item(id=f"GOODS{n}", units=Units(base="H87", factors={}), tax_category=str(n)) for n in RATES
 }
 Row = tuple[int, Decimal, Decimal, Decimal, int]
 
@@ -53,7 +53,9 @@ def priced(currency: str, rows: list[Row]) -> PricedDocument:
             "base": PriceList(
                 id="base",
                 currency=currency,
-                entries=(PriceEntry(item="GOODS", unit="H87", price=D(1)),),
+                entries=tuple(
+                    PriceEntry(item=item.id, unit="H87", price=D(1)) for item in ITEMS.values()
+                ),
             )
         }
     )

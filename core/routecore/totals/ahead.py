@@ -35,6 +35,8 @@ PATIENCE = 50
 #: How many later lines may lose their agreement, one after another, before the walk goes on without
 #: looking at what that moves.
 MOST_DROPS = 50
+#: How many lines are looked at for that, over a whole document, before it is not looked at any more.
+MOST_SCANNED = 300_000
 
 
 class Road:
@@ -62,11 +64,17 @@ class Road:
         self._totals: Mapping[Key, Ratio] = {}
         self._drop: Decimal | None = None
         self._drops = MOST_DROPS if lines.meters.rules and row.prices.deals else 0
+        #: Rules over several lines that are not looked for: what moves them costs too much by now.
+        self.left_out = 0
         for touch in row.prices.holding:
             rule = touch.rule
             tier = lines.meters.of(touch, row).tier if row.touches else -1
             self.now[rule.id] = tier
-            if tier + 1 < len(rule.tiers):
+            if tier + 1 >= len(rule.tiers):
+                continue
+            if self._drops and touch.key is not None and lines.sheet.scanned > MOST_SCANNED:
+                self.left_out += 1
+            else:
                 self.open[rule.id] = rule
                 self._wanted[rule.id] = tier + 1
                 self._touches[rule.id] = touch
@@ -130,8 +138,22 @@ class Road:
             there = row.at(EXACT.multiply(quantity, self._factor), offer)
             if repriced or dropped:
                 self._look_around(there)
-            yield Stop(quantity, there, repriced)
+            if not dropped or self._reached(there):
+                yield Stop(quantity, there, repriced)
             quantity = self._grid.after(quantity)
+
+    def _reached(self, there: Worked) -> bool:
+        """Whether a rule stands in a wanted tier, once later lines have lost their agreement."""
+        if self._pending or (self.wants_price and self._repriced):
+            return True
+        if there.offer is None or not there.offer.discountable:
+            return False
+        for name in self._looked_for():
+            touch = self._touches[name]
+            base = self._reaching(touch, touch.rule.tiers[self._wanted[name]].start, there.offer)
+            if base is not None and not base.exceeds(Ratio(there.base)):
+                return True
+        return False
 
     def _goes_on(self, end: Decimal | None) -> bool:
         """Whether a tier is looked for, or another price lies ahead that could matter."""
@@ -143,7 +165,7 @@ class Road:
         """What later lines lose of an agreement here, and the quantity at which they lose more: it
         moves what rules over several lines measure."""
         self._drop = None
-        if not self._drops:
+        if not self._drops or self._lines.sheet.scanned > MOST_SCANNED:
             return
         self._drops -= 1
         sheet, row = self._lines.sheet, self._row

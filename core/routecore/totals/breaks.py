@@ -6,8 +6,8 @@ cost less, and would not if that one thing were as it is now. A graduated rule i
 its next tier is a break where goods beyond it cost less than goods below.
 
 The work is linear in the lines for all but three kinds of document: a graduated rule over several
-lines, an agreement that many lines draw from, and a discount on the gross with tax rounded by line.
-There it is bounded: the greatest savings are answered first, and what is left out is counted.
+lines, an agreement that many lines draw from with a rule over them, and a discount on the gross with
+tax rounded by line. There it is bounded, and what is left out is counted (decision 0012).
 """
 
 from collections.abc import Iterator, Sequence
@@ -69,7 +69,7 @@ def find_breaks(
             )
         )
     found.sort(key=lambda step: (-max(net - step.new_net, ZERO), -step.saves, step.line))
-    return tuple(found), len(gains) - len(found)
+    return tuple(found), len(gains) - len(found) + search.left_out
 
 
 class _Search:
@@ -78,6 +78,7 @@ class _Search:
     def __init__(self, lines: Lines, nets: Sequence[Decimal], what_if: WhatIf):
         self._lines, self._nets, self._what_if = lines, nets, what_if
         self._shared: dict[str, tuple[Decimal, _Gain]] = {}
+        self.left_out = 0
 
     def gains(self) -> list[_Gain]:
         """A graduated rule over several lines is shown on one: which needs the least more money."""
@@ -89,6 +90,7 @@ class _Search:
 
     def _of_line(self, row: Worked) -> Iterator[_Gain]:
         road = Road(row, self._lines)
+        self.left_out += road.left_out
         for stop in road.stops():
             there = stop.row
             if there.offer is None or there.exact >= EXACT.multiply(MOST_AMOUNT, there.over):

@@ -18,6 +18,8 @@ from routecore.totals.terms import DocumentTerms
 
 #: An amount has at most fifteen digits before the point.
 MOST_AMOUNT = Decimal(10**15)
+#: What pricing a line anew costs, in lines that are only looked at.
+REWORKED = 30
 NO_LEFT: Mapping[str, Decimal] = {}
 
 
@@ -64,8 +66,10 @@ class Sheet:
 
     def __init__(self, lines: Sequence[Line], book: PriceBook, terms: DocumentTerms):
         self._book, self._terms = book, terms
-        self._prices: dict[int, ItemPrices] = {}
+        self._prices: dict[str, ItemPrices] = {}
         self._queues: dict[int, _Queue] = {}
+        #: How many lines were looked at because another draws an agreement otherwise.
+        self.scanned = 0
         self.rows = self._worked(lines)
 
     def _worked(self, lines: Sequence[Line]) -> list[Worked]:
@@ -81,7 +85,7 @@ class Sheet:
         return [row for row in worked if row is not None]
 
     def _row(self, n: int, line: Line, left: Mapping[str, Decimal]) -> Worked:
-        prices = self.prices(line.item)
+        prices = self._prices_of(line.item, n)
         base = line.item.units.in_base(line.quantity, line.unit)
         seen = NO_LEFT
         if prices.deals:
@@ -98,12 +102,14 @@ class Sheet:
             raise InvalidInput("too_large", path=f"lines[{n}]", facts={"most_digits": 15})
         return row
 
-    def prices(self, item: Item) -> ItemPrices:
-        """What the book has for an item, laid out once."""
-        known = self._prices.get(id(item))
+    def _prices_of(self, item: Item, n: int) -> ItemPrices:
+        """What the book has for an item, laid out once; lines of one item share its agreements."""
+        known = self._prices.get(item.id)
         if known is None:
             known = ItemPrices(self._book, item, self._terms.on, self._terms.currency)
-            self._prices[id(item)] = known
+            self._prices[item.id] = known
+        elif known.item is not item and known.item != item:
+            raise InvalidInput("item_differs", path=f"lines[{n}].item", facts={"id": item.id})
         return known
 
     def larger(self, row: Worked, base: Decimal) -> Worked:
@@ -118,7 +124,7 @@ class Sheet:
         key = id(row.prices)
         if key not in self._queues:
             rows = [other for other in self.rows if other.prices is row.prices and _draws(other)]
-            self._queues[key] = _Queue(rows)
+            self._queues[key] = _Queue(rows, self)
         return self._queues[key]
 
     def next_drop(self, old: Worked, new: Worked) -> Decimal | None:
@@ -135,11 +141,12 @@ class Sheet:
             return {}
         if old.agreement == new.agreement and (not old.agreement or old.base == new.base):
             return {}
-        changed = self._queue(old).after(old, new)
-        return {
+        changed = {
             row.n: row.at(row.base, row.prices.offer(row.base, row.line.unit, left))
-            for row, left in changed
+            for row, left in self._queue(old).after(old, new)
         }
+        self.scanned += REWORKED * len(changed)
+        return changed
 
 
 def _draws(row: Worked) -> bool:
@@ -150,21 +157,25 @@ def _draws(row: Worked) -> bool:
 class _Queue:
     """The lines of one item in their turn at its agreements."""
 
-    __slots__ = ("_after", "_deals", "_numbers", "_rows")
+    __slots__ = ("_after", "_deals", "_last", "_numbers", "_rows", "_sheet")
 
-    def __init__(self, rows: Sequence[Worked]):
-        self._rows = rows
+    def __init__(self, rows: Sequence[Worked], sheet: Sheet):
+        self._rows, self._sheet = rows, sheet
         self._numbers = [row.n for row in rows]
         self._deals = (
             [deal for deal in rows[0].prices.deals if isinstance(deal, Deal)] if rows else []
         )
-        #: With one agreement: what each line leaves of it, as a growing number (negative).
+        #: With one agreement: what each line leaves of it, as a growing number (negative), and the
+        #: place of the last line that has it.
         self._after: list[Decimal] = []
+        self._last = -1
         if len(self._deals) == 1:
             name = self._deals[0].agreement.id
-            for row in rows:
+            for place, row in enumerate(rows):
                 taken = row.base if row.agreement else ZERO
                 self._after.append(EXACT.subtract(taken, row.left[name]))
+                if row.agreement:
+                    self._last = place
 
     def after(self, old: Worked, new: Worked) -> Iterator[tuple[Worked, Mapping[str, Decimal]]]:
         """The lines behind ``old`` that change their agreement, with what they then find of it."""
@@ -182,6 +193,7 @@ class _Queue:
                 if start < len(self._rows):
                     name = self._deals[0].agreement.id
                     left[name] = EXACT.subtract(self._rows[start].left[name], more)
+        self._sheet.scanned += len(self._rows) - start
         for row in self._rows[start:]:
             deal = self._first(row.base, left)
             if deal != row.agreement:
@@ -191,10 +203,19 @@ class _Queue:
 
     def spare(self, old: Worked, new: Worked) -> Decimal | None:
         """The least that a line behind ``old``, as ``new``, leaves of the agreement they share."""
+        start = bisect_right(self._numbers, old.n)
+        if len(self._deals) == 1 and old.agreement:
+            if self._last < start:
+                return None  # nobody behind has it
+            more = EXACT.subtract(new.base, old.base)
+            spare = EXACT.subtract(self._after[self._last].copy_negate(), more)
+            if spare >= 0:
+                return spare  # nobody lost it yet, and the last leaves least
         left = dict(old.left)
         left[new.agreement] = EXACT.subtract(left[new.agreement], new.base)
         least: Decimal | None = None
-        for row in self._rows[bisect_right(self._numbers, old.n) :]:
+        self._sheet.scanned += len(self._rows) - start
+        for row in self._rows[start:]:
             deal = self._first(row.base, left)
             if deal:
                 left[deal] = EXACT.subtract(left[deal], row.base)
