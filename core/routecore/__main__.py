@@ -114,7 +114,8 @@ def _check(name: str) -> int:
 
 def _faulty(name: str, error: CaseFaults) -> int:
     for fault in error.faults:
-        _say(f"{name}: {fault}", sys.stderr)
+        # A file that cannot be read is its own path.
+        _say(str(fault) if fault.path == name else f"{name}: {fault}", sys.stderr)
     return FAULTY
 
 

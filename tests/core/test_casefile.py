@@ -201,6 +201,11 @@ def test_one_malformed_file_does_not_stop_the_others_and_each_is_named(
     assert printed.out == f"{wrong}: totals.net: expected 1.00, found 861.60\n"
 
 
+def test_a_file_that_is_not_there_is_named_once(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["check", "no-such-file.json", str(CASE)]) == 2
+    assert capsys.readouterr().err.startswith("no-such-file.json: cannot be read")
+
+
 def test_what_is_not_there_equals_no_word(
     case: dict[str, Any], tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
