@@ -9,6 +9,8 @@ const props = defineProps<{
   excesses: Shapes['ExcessOut'][]
   signOff: Shapes['SignOffOut'] | null
   lines: DeskLine[]
+  /** The base currency, in which credit is counted. */
+  base: string
   maySign: boolean
   mayAsk: boolean
   busy: boolean
@@ -27,7 +29,7 @@ function sentence(row: Shapes['ExcessOut']): string {
     margin_floor: `${what}: a margin of ${found} is below the floor of ${limit}.`,
     free_line: `${what}: given away, though a floor of ${limit} holds.`,
     unknown_cost: `${what}: its cost is not known, so the floor of ${limit} cannot be judged.`,
-    credit: `${figure(row.found ?? '')} over the customer's credit limit, beyond your ${figure(row.limit)}.`,
+    credit: `${figure(row.found ?? '')} ${props.base} over the customer's credit limit, beyond your ${figure(row.limit)}.`,
   }
   return found_[row.code] ?? row.code
 }

@@ -298,6 +298,7 @@ function open(which: typeof panel.value): void {
             v-if="answer"
             :excesses="answer.excesses"
             :sign-off="answer.sign_off"
+            :base="answer.standing.currency"
             :lines="lines"
             :may-sign="data.may_sign"
             :may-ask="draft && !data.may_sign"
