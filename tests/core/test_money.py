@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 import pytest
 
 from routecore.errors import InvalidInput
+from routecore.exact import nearest
 from routecore.money import Money, round_amount, round_to_step, split_amount, split_units
 
 D = Decimal
@@ -101,3 +102,11 @@ def test_only_finite_decimals_are_money(value: object) -> None:
 def test_a_currency_is_three_capital_letters(currency: str) -> None:
     with pytest.raises(InvalidInput):
         Money(D(1), currency)
+
+
+@pytest.mark.parametrize(("more", "cents"), [(-1, "0.00"), (0, "0.01"), (1, "0.01")])
+def test_a_quotient_is_not_rounded_to_a_tie_before_it_is_rounded(more: int, cents: str) -> None:
+    """Half a cent less a part in 10^110 is less than half a cent, however long the division."""
+    under = D(3 * 10**110)
+    assert nearest(D(15 * 10**107 + more), under, D("0.01")) == D(cents)
+    assert nearest(D(-15 * 10**107 - more), under, D("0.01")) == -D(cents)
