@@ -15,9 +15,12 @@ from apps.orders.flows import make_order
 from apps.orders.models import OrderLine
 from apps.prices.models import Agreement, Limit
 from apps.prices.queries import price_book, with_remaining
+from apps.quotes.documents.words import ENGLISH, GERMAN
 from apps.quotes.flows import issue_revision
 from apps.quotes.models import Revision
 from demo.factories import InvoiceFactory
+from routecore.dates import Terms
+from routecore.payment import EarlyPayment, Part, PaymentTerms
 from tests.server.conftest import Caller, D, World
 from tests.server.test_quotes import body_of
 
@@ -188,3 +191,16 @@ def test_a_key_given_twice_in_a_kept_case_is_refused(world: World) -> None:
 
     with pytest.raises(Invalid, match="is given twice"):
         keep_file(world.admin, b'{"document": {}, "document": {}}')
+
+
+def test_payment_terms_are_said_in_the_buyers_language() -> None:
+    early = PaymentTerms(terms=Terms(fixed_day=10), early=EarlyPayment(percent=D("2.5"), days=10))
+    parts = PaymentTerms(
+        instalments=(
+            Part(percent=D("33.3"), terms=Terms(days=0)),
+            Part(percent=D("66.7"), terms=Terms(days=60)),
+        )
+    )
+    assert GERMAN.terms(early) == ("2,5 % Skonto innerhalb von 10 Tagen, am 10. des Folgemonats")
+    assert GERMAN.terms(parts) == "33,3 % 0 Tage netto, 66,7 % 60 Tage netto"
+    assert ENGLISH.terms(early) == "2.5 % off within 10 days, on day 10 of the next month"
