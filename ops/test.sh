@@ -17,6 +17,10 @@ say "the client is the API's"
 ops/client.sh --check
 say "front end: lint, format, types"
 (cd web && npx --no-install eslint . && npx --no-install prettier --check --log-level warn src && npx --no-install vue-tsc --noEmit)
+say "front end: what a first load weighs"
+python -m ops.first_load
+say "front end: tests"
+(cd web && npx --no-install vitest run --reporter=dot)
 
 stop() { python -m ops.database stop --test || true; }
 trap stop EXIT

@@ -40,6 +40,7 @@ class Me(Schema):
     sells: bool
     fulfils: bool
     leads: bool
+    keeps: bool
     people: list[Person]
     base_currency: str
     time_zone: str
@@ -60,6 +61,7 @@ def me_of(person: User) -> Me:
         sells=person.role != CLERK,
         fulfils=person.role in (CLERK, LEAD, ADMIN),
         leads=leads,
+        keeps=person.role == ADMIN,
         people=[Person(id=p.pk, name=p.name) for p in mates.order_by("first_name")]
         if leads
         else [],

@@ -7,13 +7,14 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from api.root import api
+from config.build import build_mark
 
 
 @never_cache
 @ensure_csrf_cookie
 def page(request: HttpRequest) -> HttpResponse:
     """The single page; its own router reads the address."""
-    return render(request, "index.html")
+    return render(request, "index.html", {"build": build_mark()})
 
 
 handler404 = "api.errors.nowhere"

@@ -1379,6 +1379,8 @@ export interface components {
             fulfils: boolean;
             /** Leads */
             leads: boolean;
+            /** Keeps */
+            keeps: boolean;
             /** People */
             people: components["schemas"]["Person"][];
             /** Base Currency */

@@ -1,5 +1,5 @@
 /** The Timetable's columns: what is past, the next weeks, the months after, later. */
-import { addDays, isoDay } from '@/shared/format'
+import { addDays, isoDay } from '@/kit/format/format'
 
 export interface Column {
   key: string

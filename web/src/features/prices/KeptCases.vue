@@ -4,12 +4,12 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import { work } from '@/api/streams'
-import EmptyState from '@/shared/EmptyState.vue'
-import { count, day, figure } from '@/shared/format'
-import ListPages from '@/shared/ListPages.vue'
-import LoadState from '@/shared/LoadState.vue'
-import { complain, say } from '@/shared/notices'
-import SureButton from '@/shared/SureButton.vue'
+import EmptyState from '@/kit/show/EmptyState.vue'
+import { count, day, figure } from '@/kit/format/format'
+import ListPages from '@/kit/list/ListPages.vue'
+import LoadState from '@/kit/show/LoadState.vue'
+import { complain, say } from '@/kit/act/notices'
+import SureButton from '@/kit/step/SureButton.vue'
 
 const words = defineModel<string>('words', { required: true })
 const page = defineModel<string>('page', { required: true })

@@ -2,7 +2,7 @@
 /** What a change would move: open quotes, and cases that are kept so that they do not. */
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
-import { count, figure } from '@/shared/format'
+import { count, figure } from '@/kit/format/format'
 
 const props = defineProps<{ ahead: Shapes['PreviewOut'] }>()
 const parts = computed(() => [

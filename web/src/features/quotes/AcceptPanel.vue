@@ -2,8 +2,8 @@
 /** The buyer said yes: the order, and whether the deal closes as won at this moment. */
 import { ref } from 'vue'
 import type { Shapes } from '@/api/client'
-import { figure, todayIso } from '@/shared/format'
-import StepPanel from './StepPanel.vue'
+import { figure, todayIso } from '@/kit/format/format'
+import StepPanel from '@/kit/step/StepPanel.vue'
 
 const props = defineProps<{ quote: Shapes['QuoteOut']; busy: boolean }>()
 const emit = defineEmits<{

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, take } from '@/api/client'
-import { count, day } from '@/shared/format'
+import { count, day } from '@/kit/format/format'
 import ComparisonTable from './ComparisonTable.vue'
 
 const props = defineProps<{ revision: number; on: string }>()

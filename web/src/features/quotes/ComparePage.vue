@@ -4,8 +4,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
-import { figure } from '@/shared/format'
-import LoadState from '@/shared/LoadState.vue'
+import { figure } from '@/kit/format/format'
+import LoadState from '@/kit/show/LoadState.vue'
 import ComparisonTable from './ComparisonTable.vue'
 
 const route = useRoute()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Before and after: a row a line, then sums and terms; what differs is marked. */
 import type { Shapes } from '@/api/client'
-import { day, figure } from '@/shared/format'
+import { day, figure } from '@/kit/format/format'
 
 defineProps<{ data: Shapes['ComparisonOut'] }>()
 const NAMES: Record<string, string> = {

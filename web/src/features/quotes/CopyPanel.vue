@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** These lines for another customer, at that customer's prices. */
 import { ref } from 'vue'
-import CustomerPick from '@/features/customers/CustomerPick.vue'
-import StepPanel from './StepPanel.vue'
+import CustomerPick from '@/parts/customer/CustomerPick.vue'
+import StepPanel from '@/kit/step/StepPanel.vue'
 
 defineProps<{ busy: boolean }>()
 const emit = defineEmits<{ go: [customer: number]; close: [] }>()

@@ -2,9 +2,9 @@
 /** The terms of the whole: validity, discount on net or gross, charges, contact, words. */
 import { computed, ref, watch } from 'vue'
 import type { Shapes } from '@/api/client'
-import { figure, todayIso } from '@/shared/format'
-import { say } from '@/shared/notices'
-import { readDiscount } from './numbers'
+import { figure, todayIso } from '@/kit/format/format'
+import { say } from '@/kit/act/notices'
+import { readDiscount } from '@/parts/line/numbers'
 import PaymentTerms from './PaymentTerms.vue'
 import type { DeskCharge, DeskFields } from './useDesk'
 

@@ -4,9 +4,9 @@ import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import { count, day, figure } from '@/shared/format'
-import StepPanel from './StepPanel.vue'
-import { type DeskLine, type Kind } from './useDesk'
+import { count, day, figure } from '@/kit/format/format'
+import StepPanel from '@/kit/step/StepPanel.vue'
+import type { DeskLine, Kind } from '@/parts/line/line'
 
 const props = defineProps<{ customer: number; revision: number; units: Record<string, string> }>()
 const emit = defineEmits<{ insert: [rows: DeskLine[]]; close: [] }>()

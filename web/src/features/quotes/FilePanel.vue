@@ -4,8 +4,8 @@ import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import { work } from '@/api/streams'
-import { count, figure } from '@/shared/format'
-import { complain, say } from '@/shared/notices'
+import { count, figure } from '@/kit/format/format'
+import { complain, say } from '@/kit/act/notices'
 
 const emit = defineEmits<{ close: []; made: [] }>()
 const { data: columns } = useQuery({

@@ -2,9 +2,9 @@
 /** Who gave what on this quote, and what became of it. */
 import { useQuery } from '@tanstack/vue-query'
 import { api, take } from '@/api/client'
-import { figure, moment } from '@/shared/format'
-import LoadState from '@/shared/LoadState.vue'
-import StepPanel from './StepPanel.vue'
+import { figure, moment } from '@/kit/format/format'
+import LoadState from '@/kit/show/LoadState.vue'
+import StepPanel from '@/kit/step/StepPanel.vue'
 
 const props = defineProps<{ quote: number; number: string }>()
 defineEmits<{ close: [] }>()

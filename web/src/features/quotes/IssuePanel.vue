@@ -2,8 +2,8 @@
 /** Issuing freezes prices and words: what happens, and when to ask the buyer. */
 import { ref } from 'vue'
 import type { Shapes } from '@/api/client'
-import { addDays, day, figure, todayIso } from '@/shared/format'
-import StepPanel from './StepPanel.vue'
+import { addDays, day, figure, todayIso } from '@/kit/format/format'
+import StepPanel from '@/kit/step/StepPanel.vue'
 
 const props = defineProps<{
   quote: Shapes['QuoteOut']

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The items that the typed letters find, below the editor. */
-import { count } from '@/shared/format'
+import { count } from '@/kit/format/format'
 import type { useItemSearch } from './useItemSearch'
 
 defineProps<{ search: ReturnType<typeof useItemSearch> }>()

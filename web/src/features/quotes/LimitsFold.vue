@@ -2,8 +2,8 @@
 /** What exceeds this person's limits, and the sign-off: asked, or answered by a lead. */
 import { ref } from 'vue'
 import type { Shapes } from '@/api/client'
-import { figure, moment } from '@/shared/format'
-import type { DeskLine } from './useDesk'
+import { figure, moment } from '@/kit/format/format'
+import type { DeskLine } from '@/parts/line/line'
 
 const props = defineProps<{
   excesses: Shapes['ExcessOut'][]

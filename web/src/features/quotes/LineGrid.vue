@@ -10,9 +10,9 @@ import type { Shapes } from '@/api/client'
 import ItemHits from './ItemHits.vue'
 import { changed, moved, numbersOf, withKind, withWords, without } from './lineActs'
 import LineRow from './LineRow.vue'
-import { readDiscount, readPrice, readQuantity } from './numbers'
-import PriceTrail from './PriceTrail.vue'
-import { type DeskLine, newLine, wordsOnly } from './useDesk'
+import { readDiscount, readPrice, readQuantity } from '@/parts/line/numbers'
+import PriceTrail from '@/parts/line/PriceTrail.vue'
+import { type DeskLine, newLine, wordsOnly } from '@/parts/line/line'
 import { type Item, useItemSearch } from './useItemSearch'
 
 const props = defineProps<{

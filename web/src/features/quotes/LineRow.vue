@@ -4,8 +4,8 @@
  * the grid hears its cells by their `data-cell`, so that a row is drawn anew only when it changes.
  */
 import type { Shapes } from '@/api/client'
-import { figure } from '@/shared/format'
-import { type DeskLine, wordsOnly } from './useDesk'
+import { figure } from '@/kit/format/format'
+import { type DeskLine, wordsOnly } from '@/parts/line/line'
 
 type Priced = Shapes['PricedOut']['lines'][number]
 defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What else can be done with a quote. */
 import type { Shapes } from '@/api/client'
-import MenuFold from '@/shared/MenuFold.vue'
+import MenuFold from '@/kit/menu/MenuFold.vue'
 
 defineProps<{ quote: Shapes['QuoteOut']; seesMargin: boolean; admin: boolean }>()
 const emit = defineEmits<{

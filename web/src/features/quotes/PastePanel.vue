@@ -2,11 +2,11 @@
 /** Pasted rows: each matched; the doubtful ones are marked and wait for a choice. */
 import { onMounted, ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import { count, figure } from '@/shared/format'
-import { complain } from '@/shared/notices'
-import { readQuantity } from './numbers'
-import StepPanel from './StepPanel.vue'
-import { type DeskLine, newLine } from './useDesk'
+import { count, figure } from '@/kit/format/format'
+import { complain } from '@/kit/act/notices'
+import { readQuantity } from '@/parts/line/numbers'
+import StepPanel from '@/kit/step/StepPanel.vue'
+import { type DeskLine, newLine } from '@/parts/line/line'
 
 interface Row {
   row: number

@@ -2,9 +2,9 @@
 /** How the whole is paid: days, month, a fixed day, parts, and a discount for paying early. */
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
-import { figure } from '@/shared/format'
-import { say } from '@/shared/notices'
-import { readNumber } from './numbers'
+import { figure } from '@/kit/format/format'
+import { say } from '@/kit/act/notices'
+import { readNumber } from '@/parts/line/numbers'
 import type { DeskFields } from './useDesk'
 
 type More = Shapes['MoreTermsOut']

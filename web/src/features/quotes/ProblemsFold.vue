@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What keeps the quote from being issued: each at its line, with its mend a click away. */
 import type { Shapes } from '@/api/client'
-import { figure } from '@/shared/format'
-import type { DeskLine } from './useDesk'
+import { figure } from '@/kit/format/format'
+import type { DeskLine } from '@/parts/line/line'
 
 const props = defineProps<{
   problems: Shapes['ProblemOut'][]

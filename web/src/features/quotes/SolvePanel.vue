@@ -2,10 +2,10 @@
 /** Backwards: a target, and the discount that reaches it. */
 import { computed, ref, watch } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import { figure } from '@/shared/format'
-import { readNumber } from './numbers'
-import StepPanel from './StepPanel.vue'
-import type { DeskLine } from './useDesk'
+import { figure } from '@/kit/format/format'
+import { readNumber } from '@/parts/line/numbers'
+import StepPanel from '@/kit/step/StepPanel.vue'
+import type { DeskLine } from '@/parts/line/line'
 
 const props = defineProps<{
   revision: number

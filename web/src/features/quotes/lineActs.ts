@@ -1,5 +1,5 @@
 /** What can be done to the lines of a draft: each gives the new lines, or null where it cannot be. */
-import { type DeskLine, newLine, wordsOnly } from './useDesk'
+import { type DeskLine, newLine, wordsOnly } from '@/parts/line/line'
 
 type Extra = 'alternative' | 'optional'
 

@@ -1,8 +1,8 @@
 /** The checks over a quote in words; the verdicts are the server's. */
 import { computed, type ComputedRef, type Ref } from 'vue'
 import type { Shapes } from '@/api/client'
-import type { Check } from '@/shared/CheckStrip.vue'
-import { count, day, figure } from '@/shared/format'
+import type { Check } from '@/kit/show/CheckStrip.vue'
+import { count, day, figure } from '@/kit/format/format'
 
 type Answer = Shapes['Answer']
 type Quote = Shapes['QuoteOut']

@@ -9,9 +9,8 @@
 import { useDebounceFn, useEventListener } from '@vueuse/core'
 import { computed, ref, shallowRef, toRaw, type Ref } from 'vue'
 import { Fault, api, send, take, type Shapes } from '@/api/client'
+import type { DeskLine, Kind } from '@/parts/line/line'
 
-export type Kind = 'normal' | 'alternative' | 'optional' | 'heading' | 'note'
-export type DeskLine = Omit<Shapes['DeskLine'], 'kind'> & { kind: Kind }
 export type DeskCharge = Shapes['ChargeOut']
 export interface DeskFields {
   valid_until: string
@@ -329,32 +328,6 @@ function emptyFields(): DeskFields {
 /** Whether two states of a draft say the same. */
 function same(one: State, other: State): boolean {
   return JSON.stringify([one.lines, one.fields]) === JSON.stringify([other.lines, other.fields])
-}
-
-/** A line of goods as it starts; a heading or a note has no item. */
-export function newLine(item: Shapes['ItemOut'] | null, kind: Kind = 'normal'): DeskLine {
-  return {
-    key: crypto.randomUUID(),
-    kind,
-    alternative_to: '',
-    item,
-    text: item?.name ?? '',
-    quantity: item
-      ? item.sales_unit === item.base_unit
-        ? (item.minimum_quantity ?? '1')
-        : '1'
-      : '',
-    unit: item?.sales_unit ?? '',
-    price: null,
-    price_reason: '',
-    discount_percent: null,
-    discount_amount: null,
-  }
-}
-
-/** Whether a line is words alone: a heading or a note. */
-export function wordsOnly(line: DeskLine): boolean {
-  return line.kind === 'heading' || line.kind === 'note'
 }
 
 /** Keep the lines that did not change as the same objects, so that their rows stay untouched. */

@@ -3,8 +3,8 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { ref, type Ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { Fault, api, take, type Shapes } from '@/api/client'
-import { day } from '@/shared/format'
-import { complain, say } from '@/shared/notices'
+import { day } from '@/kit/format/format'
+import { complain, say } from '@/kit/act/notices'
 import type { useDesk } from './useDesk'
 
 type Desk = ReturnType<typeof useDesk>

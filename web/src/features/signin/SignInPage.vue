@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onMounted, ref, useTemplateRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { signIn } from '@/shared/session'
+import { asFault } from '@/api/fault'
+import { me, signIn } from '@/api/session'
+import { t } from '@/words'
 
 const route = useRoute()
 const router = useRouter()
@@ -9,16 +11,21 @@ const username = ref('')
 const password = ref('')
 const fault = ref('')
 const busy = ref(false)
+const first = useTemplateRef('first')
+onMounted(() => first.value?.focus())
 
 async function enter(): Promise<void> {
+  if (busy.value) return
   busy.value = true
   fault.value = ''
   try {
     await signIn(username.value, password.value)
-    const wanted = typeof route.query.to === 'string' ? route.query.to : '/today'
-    await router.push(wanted.startsWith('/') && !wanted.startsWith('//') ? wanted : '/today')
+    const wanted = typeof route.query.to === 'string' ? route.query.to : '/'
+    const home = me.value?.sells ? '/today' : '/orders'
+    const ours = wanted.startsWith('/') && !wanted.startsWith('//') && wanted !== '/'
+    await router.push(ours ? wanted : home)
   } catch (error) {
-    fault.value = error instanceof Error ? error.message : String(error)
+    fault.value = asFault(error).message
   } finally {
     busy.value = false
   }
@@ -34,32 +41,31 @@ async function enter(): Promise<void> {
       <circle v-for="x in [330, 440, 550]" :key="x" :cx="x" cy="40" r="9" class="stop" />
       <circle cx="180" cy="90" r="15" class="ring" />
     </svg>
-    <form class="card" @submit.prevent="enter">
-      <h1>Vivid Route</h1>
-      <p class="soft">From the first talk to the paid invoice.</p>
-      <label class="field"
-        ><span>Name</span>
-        <input
+    <ElForm class="card" label-position="top" @submit.prevent="enter">
+      <h1>{{ t('app.title') }}</h1>
+      <p class="soft">{{ t('signin.hint') }}</p>
+      <ElFormItem :label="t('signin.name')" for="username">
+        <ElInput
+          id="username"
+          ref="first"
           v-model="username"
-          class="input"
           name="username"
           autocomplete="username"
-          autofocus
           required
-      /></label>
-      <label class="field"
-        ><span>Password</span>
-        <input
+        />
+      </ElFormItem>
+      <ElFormItem :label="t('signin.password')" for="password" :error="fault">
+        <ElInput
+          id="password"
           v-model="password"
-          class="input"
           name="password"
           type="password"
           autocomplete="current-password"
           required
-      /></label>
-      <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-      <button class="btn act" :disabled="busy">Sign in</button>
-    </form>
+        />
+      </ElFormItem>
+      <ElButton type="primary" native-type="submit" :loading="busy">{{ t('signin.act') }}</ElButton>
+    </ElForm>
   </div>
 </template>
 
@@ -99,5 +105,8 @@ form {
   flex-direction: column;
   gap: 12px;
   padding: 22px 26px 26px;
+}
+.el-button {
+  align-self: flex-start;
 }
 </style>

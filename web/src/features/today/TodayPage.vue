@@ -3,11 +3,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import EmptyState from '@/shared/EmptyState.vue'
-import { count, day, figure } from '@/shared/format'
-import LoadState from '@/shared/LoadState.vue'
-import { complain, say } from '@/shared/notices'
-import { me } from '@/shared/session'
+import EmptyState from '@/kit/show/EmptyState.vue'
+import { count, day, figure } from '@/kit/format/format'
+import LoadState from '@/kit/show/LoadState.vue'
+import { complain, say } from '@/kit/act/notices'
+import { me } from '@/api/session'
 
 const client = useQueryClient()
 const { data, error, refetch } = useQuery({
@@ -58,7 +58,7 @@ const finish = useMutation({
       say('Done.', () => finish.mutate({ stop: { ...stop, version: saved.version }, done: false }))
     }
   },
-  onError: complain,
+  onError: (fault) => complain(fault),
 })
 
 function when(stop: Shapes['DueStop']): string {

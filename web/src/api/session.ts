@@ -1,0 +1,21 @@
+/** Who is signed in, and what they may do. */
+import { computed, ref } from 'vue'
+import { api, take, type Shapes } from './client'
+
+export const me = ref<Shapes['Me'] | null>(null)
+
+export const mayLead = computed(() => me.value?.leads ?? false)
+
+/** Ask who is signed in; null where nobody is. */
+export async function loadSession(): Promise<void> {
+  me.value = (await take(api.GET('/api/session'))) ?? null
+}
+
+export async function signIn(username: string, password: string): Promise<void> {
+  me.value = await take(api.POST('/api/session', { body: { username, password } }))
+}
+
+export async function signOut(): Promise<void> {
+  await take(api.DELETE('/api/session'))
+  me.value = null
+}

@@ -1,0 +1,21 @@
+import '@fontsource-variable/hanken-grotesk'
+import '@/kit/theme/tokens.css'
+import '@/kit/theme/base.css'
+import '@/kit/theme/element.css'
+import '@/kit/theme/theme'
+import { VueQueryPlugin } from '@tanstack/vue-query'
+import { createApp } from 'vue'
+import { i18n } from '@/words'
+import App from './App.vue'
+import { watchBuild } from './build'
+import { noteBroken } from './broken'
+import { makeQueryClient } from './queryClient'
+import { router } from './router'
+import { followSession } from './session'
+
+const queryClient = makeQueryClient()
+watchBuild()
+followSession(queryClient, router)
+const app = createApp(App)
+app.config.errorHandler = noteBroken
+app.use(i18n).use(VueQueryPlugin, { queryClient }).use(router).mount('#app')

@@ -1,0 +1,116 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { me } from '@/api/session'
+import { titled } from '@/kit/show/title'
+import { t, type Key } from '@/words'
+import { whenStarted } from './session'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    /** Open to everybody, signed in or not. */
+    open?: true
+    title?: Key
+  }
+}
+
+export const router = createRouter({
+  history: createWebHistory('/'),
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  routes: [
+    { path: '/', redirect: () => (me.value && !me.value.sells ? '/orders' : '/today') },
+    {
+      path: '/sign-in',
+      name: 'sign-in',
+      component: () => import('@/features/signin/SignInPage.vue'),
+      meta: { open: true, title: 'app.titles.signIn' },
+    },
+    {
+      path: '/today',
+      component: () => import('@/features/today/TodayPage.vue'),
+      meta: { title: 'app.places.today' },
+    },
+    {
+      path: '/deals',
+      component: () => import('@/features/deals/DealsPage.vue'),
+      meta: { title: 'app.places.deals' },
+    },
+    {
+      path: '/timetable',
+      component: () => import('@/features/deals/TimetablePage.vue'),
+      meta: { title: 'app.titles.timetable' },
+    },
+    {
+      path: '/deals/new',
+      component: () => import('@/features/deals/NewDealPage.vue'),
+      meta: { title: 'app.titles.newDeal' },
+    },
+    {
+      path: '/deals/:id(\\d+)',
+      component: () => import('@/features/deals/DealPage.vue'),
+      meta: { title: 'app.titles.deal' },
+    },
+    {
+      path: '/customers',
+      component: () => import('@/features/customers/CustomersPage.vue'),
+      meta: { title: 'app.places.customers' },
+    },
+    {
+      path: '/customers/:id(\\d+)',
+      component: () => import('@/features/customers/CustomerPage.vue'),
+      meta: { title: 'app.titles.customer' },
+    },
+    {
+      path: '/quotes',
+      component: () => import('@/features/quotes/QuotesPage.vue'),
+      meta: { title: 'app.places.quotes' },
+    },
+    {
+      path: '/quotes/:id(\\d+)',
+      component: () => import('@/features/quotes/QuotePage.vue'),
+      meta: { title: 'app.titles.quote' },
+    },
+    {
+      path: '/quotes/:id(\\d+)/compare',
+      component: () => import('@/features/quotes/ComparePage.vue'),
+      meta: { title: 'app.titles.compare' },
+    },
+    {
+      path: '/orders',
+      component: () => import('@/features/orders/OrdersPage.vue'),
+      meta: { title: 'app.places.orders' },
+    },
+    {
+      path: '/orders/:id(\\d+)',
+      component: () => import('@/features/orders/OrderPage.vue'),
+      meta: { title: 'app.titles.order' },
+    },
+    {
+      path: '/prices',
+      component: () => import('@/features/prices/PricesPage.vue'),
+      meta: { title: 'app.places.prices' },
+    },
+    {
+      path: '/papers',
+      component: () => import('@/features/papers/PapersPage.vue'),
+      meta: { title: 'app.titles.papers' },
+    },
+    {
+      path: '/forecast',
+      component: () => import('@/features/forecast/ForecastPage.vue'),
+      meta: { title: 'app.places.forecast' },
+    },
+    {
+      path: '/:rest(.*)*',
+      component: () => import('@/app/shell/NowherePage.vue'),
+      meta: { title: 'app.titles.nowhere' },
+    },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  await whenStarted()
+  if (!me.value && !to.meta.open) return { name: 'sign-in', query: { to: to.fullPath } }
+  return true
+})
+
+/** The tab says where one is; a page may put its own record's name before it. */
+router.afterEach((to) => titled(t(to.meta.title ?? 'app.titles.nowhere')))

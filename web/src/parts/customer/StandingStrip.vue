@@ -1,0 +1,79 @@
+<script setup lang="ts">
+/** The customer's standing in one band: verdict, figures, reasons. */
+import type { Shapes } from '@/api/client'
+import { figure } from '@/kit/format/format'
+import StandingReasons from './StandingReasons.vue'
+import VerdictMark from '@/kit/show/VerdictMark.vue'
+
+defineProps<{ standing: Shapes['StandingOut']; to?: string }>()
+const WORDS: Record<string, string> = { clear: 'Clear', caution: 'Caution', halt: 'Halt' }
+</script>
+
+<template>
+  <section class="band" :class="standing.verdict" aria-label="Standing">
+    <VerdictMark :verdict="standing.verdict" :size="30" />
+    <component :is="to ? 'RouterLink' : 'b'" class="word" :to="to">{{
+      WORDS[standing.verdict]
+    }}</component>
+    <dl>
+      <div>
+        <dt>Overdue</dt>
+        <dd>{{ figure(standing.overdue) }}</dd>
+      </div>
+      <div>
+        <dt>Open balance</dt>
+        <dd>{{ figure(standing.balance) }}</dd>
+      </div>
+      <div>
+        <dt>{{ standing.limit ? `Left of ${figure(standing.limit)}` : 'Credit limit' }}</dt>
+        <dd>{{ standing.limit ? figure(standing.available) : 'not set' }}</dd>
+      </div>
+      <slot />
+    </dl>
+    <StandingReasons class="why" :standing="standing" />
+  </section>
+</template>
+
+<style scoped>
+.band {
+  display: flex;
+  align-items: center;
+  gap: 8px 22px;
+  flex-wrap: wrap;
+  padding: 9px 16px;
+  background: var(--sheet);
+  border-left: 5px solid var(--teal);
+}
+.band.caution {
+  background: var(--amber-soft);
+  border-color: var(--amber);
+}
+.band.halt {
+  background: var(--red-soft);
+  border-color: var(--red);
+}
+.word {
+  font-size: 19px;
+  font-weight: 700;
+  text-decoration: none;
+}
+dl {
+  display: flex;
+  gap: 6px 26px;
+  flex-wrap: wrap;
+}
+dl :deep(dt) {
+  font-size: 12px;
+  color: var(--ink-2);
+}
+dl :deep(dd) {
+  font-size: 16px;
+  font-weight: 700;
+}
+.why {
+  flex: 1;
+  min-width: 200px;
+  color: var(--ink-2);
+  font-size: 13px;
+}
+</style>

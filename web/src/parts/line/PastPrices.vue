@@ -1,0 +1,74 @@
+<script setup lang="ts">
+/** What this customer paid for this item before: a small line, a stop an order. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, take } from '@/api/client'
+import { day, figure, size } from '@/kit/format/format'
+
+const props = defineProps<{ customer: number; item: number; unit: string }>()
+const { data } = useQuery({
+  queryKey: computed(() => ['past', props.customer, props.item]),
+  queryFn: () =>
+    take(
+      api.GET('/api/prices/past', {
+        params: { query: { customer: props.customer, item: props.item } },
+      }),
+    ),
+  staleTime: 300_000,
+})
+const WIDTH = 180
+const HEIGHT = 34
+const points = computed(() => {
+  const rows = data.value ?? []
+  const values = rows.map((row) => size(row.price))
+  const low = Math.min(...values)
+  const span = Math.max(...values) - low || 1
+  return rows.map((row, n) => ({
+    row,
+    x: rows.length < 2 ? WIDTH / 2 : 8 + (n * (WIDTH - 16)) / (rows.length - 1),
+    y: 6 + (1 - (size(row.price) - low) / span) * (HEIGHT - 12),
+  }))
+})
+const words = computed(() =>
+  (data.value ?? [])
+    .map((row) => `${day(row.on)} ${figure(row.price)} for ${figure(row.quantity)}`)
+    .join(', '),
+)
+const last = computed(() => data.value?.[data.value.length - 1])
+</script>
+
+<template>
+  <p v-if="data && !data.length" class="soft past">Never bought before.</p>
+  <p v-else-if="last" class="past">
+    <svg :width="WIDTH" :height="HEIGHT" role="img" :aria-label="`Paid before: ${words}`">
+      <polyline :points="points.map((p) => `${p.x},${p.y}`).join(' ')" />
+      <circle v-for="p in points" :key="p.row.order" :cx="p.x" :cy="p.y" r="3.5">
+        <title>{{ day(p.row.on) }}: {{ figure(p.row.price) }}, {{ p.row.order }}</title>
+      </circle>
+    </svg>
+    <span class="soft"
+      >last paid <b>{{ figure(last.price) }}</b> a {{ unit }}, {{ day(last.on) }}, for
+      {{ figure(last.quantity) }}
+      <RouterLink :to="`/orders/${last.order_id}`">{{ last.order }}</RouterLink></span
+    >
+  </p>
+</template>
+
+<style scoped>
+.past {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  font-size: 12px;
+}
+polyline {
+  fill: none;
+  stroke: var(--teal);
+  stroke-width: 2;
+}
+circle {
+  fill: var(--sheet);
+  stroke: var(--teal);
+  stroke-width: 2;
+}
+</style>
