@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from ninja import Router, Schema
 from pydantic import Field, StringConstraints
 
-from api.shapes import Words
+from api.shapes import Id, Words
 from apps.catalogue.matching import match_rows
 from apps.catalogue.models import Item
 from apps.catalogue.queries import find_items, unit_names
@@ -40,10 +40,14 @@ class ItemOut(Schema):
 
 @router.get("/items", response=list[ItemOut], operation_id="find_items")
 def items(
-    request: HttpRequest, words: Words = "", most: Annotated[int, Field(ge=1, le=50)] = 12
+    request: HttpRequest,
+    words: Words = "",
+    most: Annotated[int, Field(ge=1, le=50)] = 12,
+    id: Id | None = None,
 ) -> list[ItemOut]:
-    """Items whose code or name holds every word. Three queries."""
-    rows = find_items(words).prefetch_related("units__unit")[:most]
+    """Items whose code or name holds every word, or the one of an id. Three queries."""
+    found = find_items(words) if id is None else find_items("").filter(pk=id)
+    rows = found.prefetch_related("units__unit")[:most]
     names = unit_names()
     return [item_out(row, names) for row in rows]
 

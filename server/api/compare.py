@@ -7,7 +7,7 @@ from api.quote_shapes import RevisionMark
 from api.shapes import PathId, sure_money, today, who
 from apps.errors import Invalid
 from apps.quotes.comparing import Comparison, LinePair, Pair, compare_revisions, priced_again
-from apps.quotes.flows import own_revision
+from apps.quotes.queries import own_revision
 
 router = Router(tags=["quotes"])
 

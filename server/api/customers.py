@@ -16,7 +16,9 @@ from api.shapes import (
     Id,
     Paged,
     PathId,
+    QuoteState,
     Sort,
+    Verdict,
     Words,
     cut,
     money,
@@ -66,7 +68,7 @@ class CustomerRow(Schema):
     town: str
     contact: str
     owner: str
-    verdict: str
+    verdict: Verdict
     balance: str
     overdue: str
     limit: str | None
@@ -206,7 +208,7 @@ class DocumentOut(Schema):
     on: date
     amount: str
     currency: str
-    state: str
+    state: QuoteState
     to: str
 
 

@@ -14,12 +14,15 @@ from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
 from api.shapes import (
     Amount,
+    Confidence,
     Day,
     Id,
     Line,
+    Outcome,
     Paged,
     PathId,
     Percent,
+    QuoteState,
     Sort,
     Text,
     Version,
@@ -45,7 +48,7 @@ from routecore.forecast import forecast_deals, weigh
 
 router = Router(tags=["deals"])
 Month = Annotated[str, StringConstraints(pattern=r"^(overdue|20\d\d-(0[1-9]|1[0-2]))?$")]
-Confidence = Literal["sure", "likely", "stretch"]
+ConfidenceIn = Literal["sure", "likely", "stretch"]
 
 
 class StageOut(Schema):
@@ -54,7 +57,7 @@ class StageOut(Schema):
     code: str
     name: str
     probability_percent: str
-    outcome: str
+    outcome: Outcome
 
 
 class DealRow(Schema):
@@ -66,7 +69,7 @@ class DealRow(Schema):
     customer: str
     stage: str
     stage_name: str
-    outcome: str
+    outcome: Outcome
     owner: str
     owner_id: int
     amount: str
@@ -75,7 +78,7 @@ class DealRow(Schema):
     weighted: str
     decision_on: date
     overdue: bool
-    confidence: str
+    confidence: Confidence
     version: int
 
 
@@ -193,7 +196,7 @@ def export(
         Column("Probability %", "probability", number=True),
         Column(f"Weighted {settings.BASE_CURRENCY}", "weighted", number=True),
         Column("Decision", "decision_on"),
-        Column("Confidence", "confidence"),
+        Column("ConfidenceIn", "confidence"),
         Column("Rep", "owner"),
     ]
     return as_file(kind, "deals", known, (deal_row(deal, on) for deal in rows), seen=columns)
@@ -250,7 +253,7 @@ class DealQuote(Schema):
     revision_id: int
     number: str
     letter: str
-    state: str
+    state: QuoteState
     currency: str
     payable: str
     valid_until: date
@@ -328,7 +331,7 @@ class NewDeal(Schema):
     contact_phone: Annotated[str, StringConstraints(max_length=40)] = ""
     estimate: Amount = Decimal(0)
     stage: Annotated[str, StringConstraints(max_length=12)] = ""
-    confidence: Confidence = "likely"
+    confidence: ConfidenceIn = "likely"
     owner_id: Id | None = None
 
 
@@ -349,7 +352,7 @@ class DealChange(Schema):
     estimate: Amount | None = None
     probability: Percent | None = None
     probability_reason: Annotated[str, StringConstraints(max_length=200)] | None = None
-    confidence: Confidence | None = None
+    confidence: ConfidenceIn | None = None
     contact_id: Id | None = None
     owner_id: Id | None = None
 

@@ -12,6 +12,7 @@ from pydantic import Field, StringConstraints
 
 from api.export import Column, Seen, as_file
 from api.priced import ChargeRowOut, TaxOut
+from api.quote_shapes import SeenIn
 from api.routes import RouteStop, route_out
 from api.shapes import (
     Day,
@@ -32,7 +33,7 @@ from apps.catalogue.queries import unit_names
 from apps.handover.flows import hand_over, send_again
 from apps.handover.models import BackOfficeEvent, Handover
 from apps.ledger.queries import with_open_amount
-from apps.orders.flows import make_order
+from apps.orders.flows import order_mark, total_of_order, write_order
 from apps.orders.models import Order, OrderLine
 from apps.orders.queries import STATE_NAMES, state_of, with_progress
 from apps.people.access import pick, read_for_fulfilment
@@ -237,6 +238,7 @@ class OrderOut(OrderRow):
     """An order with all that belongs to it."""
 
     version: int
+    mark: str
     deal_id: int | None
     deal: str
     quote_revision_id: int
@@ -264,9 +266,11 @@ def order_out(person: User, order_id: int) -> OrderOut:
     """An order as its sheet shows it; a constant number of queries."""
     order = pick(orders_of(person), order_id, "order")
     entry = Handover.objects.filter(order=order).first()
+    lines = _lines(order)
     return OrderOut(
         **order_row(order).model_dump(),
         version=order.version,
+        mark=order_mark(order, lines),
         deal_id=order.deal_id,
         deal=order.deal.title if order.deal else "",
         quote_revision_id=order.revision_id,
@@ -282,7 +286,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
         tax_total=sure_money(order.tax_total, order.currency),
         payable_rounding=sure_money(order.payable_rounding, order.currency),
         unit_names=unit_names(),
-        lines=[_line(row, order.currency) for row in _lines(order)],
+        lines=[_line(row, order.currency) for row in lines],
         handover=_handover(entry) if entry else None,
         news=_news(entry, order.currency) if entry else [],
         invoices=[
@@ -347,25 +351,62 @@ def _amount_of(event: BackOfficeEvent) -> Decimal | None:
     return Decimal(str(given)) if given else None
 
 
+Taken = Annotated[list[Annotated[str, StringConstraints(max_length=36)]], Field(max_length=200)]
+
+
 class AcceptIn(Schema):
     """The buyer said yes. ``close_deal`` is the rep's choice at this moment."""
 
     version: Version
+    seen: SeenIn
     close_deal: bool
     buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
     requested_on: Day | None = None
     delivery_address_id: Id | None = None
-    take: Annotated[
-        list[Annotated[str, StringConstraints(max_length=36)]], Field(max_length=200)
-    ] = []
+    take: Taken = []
 
 
-@router.post("/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="make_order")
+class TotalIn(Schema):
+    """The alternatives and options that the buyer takes."""
+
+    take: Taken = []
+
+
+class TotalOut(Schema):
+    """What the order would come to."""
+
+    net: str
+    tax_total: str
+    payable: str
+
+
+@router.post(
+    "/revisions/{revision_id}/order-total", response=TotalOut, operation_id="total_of_order"
+)
+def order_total(request: HttpRequest, revision_id: PathId, data: TotalIn) -> TotalOut:
+    """What the order would come to with what the buyer takes; nothing is changed."""
+    totals, currency = total_of_order(who(request), revision_id, data.take)
+    return TotalOut(
+        net=sure_money(totals.net, currency),
+        tax_total=sure_money(totals.tax_total, currency),
+        payable=sure_money(totals.payable, currency),
+    )
+
+
+@router.post(
+    "/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="write_order"
+)
 def accept(request: HttpRequest, revision_id: PathId, data: AcceptIn) -> Status[OrderOut]:
-    """Make the order; one revision makes one order at most."""
-    given = data.model_dump(exclude={"version"})
-    order = make_order(
-        who(request), revision_id, data.version, today=today(), now=timezone.now(), **given
+    """Write the order; one revision makes one order at most."""
+    given = data.model_dump(exclude={"version", "seen"})
+    order = write_order(
+        who(request),
+        revision_id,
+        data.version,
+        today=today(),
+        now=timezone.now(),
+        seen=data.seen.as_seen(),
+        **given,
     )
     return Status(201, order_out(who(request), order.pk))
 
@@ -376,21 +417,27 @@ def order(request: HttpRequest, order_id: PathId) -> OrderOut:
     return order_out(who(request), order_id)
 
 
-class HandIn(Schema):
-    """The version of what is handed over or sent again."""
+class AgainIn(Schema):
+    """The version of what is sent again."""
 
     version: Version
+
+
+class HandIn(AgainIn):
+    """The version of what is handed over, and what was seen of it."""
+
+    seen: SeenIn
 
 
 @router.post("/orders/{order_id}/handover", response=OrderOut, operation_id="hand_over")
 def hand(request: HttpRequest, order_id: PathId, data: HandIn) -> OrderOut:
     """Put the order into the outbox; a second time changes nothing."""
-    hand_over(who(request), order_id, data.version, now=timezone.now())
+    hand_over(who(request), order_id, data.version, now=timezone.now(), seen=data.seen.as_seen())
     return order_out(who(request), order_id)
 
 
 @router.post("/handovers/{handover_id}/again", response=OrderOut, operation_id="send_again")
-def again(request: HttpRequest, handover_id: PathId, data: HandIn) -> OrderOut:
+def again(request: HttpRequest, handover_id: PathId, data: AgainIn) -> OrderOut:
     """Try a refused or waiting handover now."""
     entry = send_again(who(request), handover_id, data.version, now=timezone.now())
     return order_out(who(request), entry.order_id)

@@ -9,13 +9,13 @@ from ninja import Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.history import ChangeOut, changes_out
-from api.quote_shapes import ExcessOut, QuoteOut, SignOffOut
+from api.quote_shapes import ExcessOut, QuoteOut, SeenIn, SignOffOut
 from api.quote_view import quote_out, sign_off_out
 from api.shapes import Id, PathId, today, who
 from apps.journal.models import Change
 from apps.people.access import pick
-from apps.quotes.flows import copy_quote, decline, own_revision
-from apps.quotes.queries import quotes_of
+from apps.quotes.flows import copy_quote, decline
+from apps.quotes.queries import own_revision, quotes_of
 from apps.quotes.signing import answer_sign_off, ask_sign_off
 from apps.quotes.solving import solve_revision
 
@@ -28,12 +28,19 @@ class ReasonIn(Schema):
     reason: Annotated[str, StringConstraints(max_length=500)]
 
 
+class SignOffIn(ReasonIn):
+    """Why, and for what one saw."""
+
+    seen: SeenIn
+
+
 @router.post("/revisions/{revision_id}/sign-off", response=SignOffOut, operation_id="ask_sign_off")
-def ask(request: HttpRequest, revision_id: PathId, data: ReasonIn) -> SignOffOut | None:
+def ask(request: HttpRequest, revision_id: PathId, data: SignOffIn) -> SignOffOut | None:
     """Ask a lead to sign off what exceeds one's limits, for the draft as it stands."""
-    row = own_revision(who(request), revision_id)
-    ask_sign_off(who(request), row, data.reason, now=timezone.now())
-    return sign_off_out(row)
+    made = ask_sign_off(
+        who(request), revision_id, data.reason, now=timezone.now(), seen=data.seen.as_seen()
+    )
+    return sign_off_out(made.revision)
 
 
 class AnswerIn(Schema):
@@ -41,13 +48,19 @@ class AnswerIn(Schema):
 
     granted: bool
     comment: Annotated[str, StringConstraints(max_length=500)] = ""
+    seen: SeenIn
 
 
 @router.post("/sign-offs/{sign_off_id}", response=QuoteOut, operation_id="answer_sign_off")
 def answer(request: HttpRequest, sign_off_id: PathId, data: AnswerIn) -> QuoteOut:
     """A lead answers; it holds for exactly what was asked."""
     row = answer_sign_off(
-        who(request), sign_off_id, granted=data.granted, comment=data.comment, now=timezone.now()
+        who(request),
+        sign_off_id,
+        granted=data.granted,
+        comment=data.comment,
+        now=timezone.now(),
+        seen=data.seen.as_seen(),
     )
     return quote_out(who(request), row.revision_id)
 

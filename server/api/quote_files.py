@@ -14,9 +14,9 @@ from apps.quotes.casefiles import case_of
 from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.documents.sheet import workbook_of
 from apps.quotes.documents.ubl import quotation_of
-from apps.quotes.flows import own_revision
 from apps.quotes.models import QuotePaper
 from apps.quotes.papers import current_template
+from apps.quotes.queries import own_revision
 
 router = Router(tags=["quotes"])
 

@@ -12,7 +12,7 @@ from pydantic import Field
 from api.export import Column, Seen, as_file
 from api.quote_shapes import NewQuote, QuoteOut
 from api.quote_view import quote_out
-from api.shapes import Day, Id, Paged, Sort, Words, cut, sure_money, today, who
+from api.shapes import Day, Id, Paged, QuoteState, Sort, Words, cut, sure_money, today, who
 from apps.people.models import User
 from apps.quotes.flows import start_quote
 from apps.quotes.models import Quote
@@ -32,7 +32,7 @@ class QuoteRow(Schema):
     customer: str
     deal: str
     owner: str
-    state: str
+    state: QuoteState
     currency: str
     net: str
     payable: str

@@ -28,6 +28,7 @@ class QuickOut(Schema):
     priced: TypedOut
     problems: list[ProblemOut]
     checks: ChecksOut
+    mark: str
 
 
 @router.post("/revisions/{revision_id}/price", response=QuickOut, operation_id="price_draft")
@@ -41,6 +42,7 @@ def price(request: HttpRequest, revision_id: PathId, data: AskIn) -> HttpRespons
         "priced": shown(priced, person),
         "problems": problems_in(priced),
         "checks": checks_out(person, found.checks).model_dump(),
+        "mark": found.mark,
     }
     # Finished text already: checking it again against the schema would double the time.
     return HttpResponse(json.dumps(body, separators=(",", ":")), content_type="application/json")

@@ -11,12 +11,26 @@ from api.catalogue import ItemOut
 from api.deals import ContactOut
 from api.priced import PricedOut, ProblemOut
 from api.routes import RouteStop
-from api.shapes import Amount, Day, Id, Percent, Quantity, Text, Version
+from api.shapes import (
+    Amount,
+    Day,
+    DiscountOn,
+    Id,
+    LineKind,
+    MonthEnd,
+    PaperName,
+    Percent,
+    Quantity,
+    QuoteState,
+    Text,
+    Version,
+)
 from api.standing import StandingOut
 from apps.customers.payment import MOST_INSTALMENTS, More, more_of
-from apps.quotes.flows import Draft
+from apps.quotes.drafts import Draft
 from apps.quotes.models import WORDS_ONLY
 from apps.quotes.pricing import DraftLine
+from apps.quotes.seen import Seen
 from routecore.checks import Check
 
 
@@ -33,7 +47,7 @@ class DeskLine(Schema):
     """A line for the desk; a heading or a note has words and no item."""
 
     key: str
-    kind: str
+    kind: LineKind
     alternative_to: str
     item: ItemOut | None
     text: str
@@ -114,12 +128,13 @@ class QuoteOut(Schema):
     version: int
     number: str
     letter: str
-    state: str
+    state: QuoteState
     newest: bool
     on: date
     valid_until: date
     days_left: int
     currency: str
+    digits: int
     customer_id: int
     customer: str
     price_list: str
@@ -131,16 +146,18 @@ class QuoteOut(Schema):
     contact_id: int | None
     contacts: list[ContactOut]
     addresses: list[AddressChoice]
+    usual_address_id: int | None
+    follow_up_days: int
     discount_percent: str | None
     discount_amount: str | None
-    discount_on: str
+    discount_on: DiscountOn
     charges: list[ChargeOut]
     tax_categories: dict[str, str]
     buyer_reference: str
     message: str
-    paper: str
+    paper: PaperName
     terms_days: int
-    terms_end_of_month: str
+    terms_end_of_month: MonthEnd
     terms_more: MoreTermsOut
     terms_words: str
     early_yearly_rate: str | None
@@ -165,6 +182,18 @@ class QuoteOut(Schema):
     standing: StandingOut
     base_payable: str
     route: list[RouteStop]
+    mark: str
+
+
+class SeenIn(Schema):
+    """What the person saw when they acted: the answer's mark, and its total."""
+
+    mark: Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{32}$")]
+    payable: Annotated[str, StringConstraints(pattern=r"^-?[0-9]{1,15}([.][0-9]{1,6})?$")]
+
+    def as_seen(self) -> Seen:
+        """As the flows take it."""
+        return Seen(mark=self.mark, payable=self.payable)
 
 
 class Answer(Schema):
@@ -183,6 +212,7 @@ class Answer(Schema):
     base_payable: str
     days_left: int
     early_yearly_rate: str | None
+    mark: str
 
 
 class NewQuote(Schema):
@@ -309,7 +339,8 @@ class DraftIn(TypedIn):
 
 
 class IssueIn(Schema):
-    """Issue the draft as it is at this version."""
+    """Issue the draft as it is at this version, and as it was seen."""
 
     version: Version
+    seen: SeenIn
     follow_up_on: Day | None = None

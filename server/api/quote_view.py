@@ -26,19 +26,20 @@ from api.shapes import sure_money, today
 from api.standing import StandingOut, standing_now
 from apps.catalogue.models import Item, TaxCategory
 from apps.catalogue.queries import rate_on, unit_names
+from apps.customers.addresses import usual_address
 from apps.customers.payment import payment_of
 from apps.people.models import User
 from apps.prices.queries import source_names
 from apps.quotes.documents.words import ENGLISH
-from apps.quotes.flows import own_revision
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.problems import said
-from apps.quotes.queries import revision_state
+from apps.quotes.queries import own_revision, revision_state
+from apps.quotes.seen import mark_of
 from apps.quotes.signing import sign_off_of
 from apps.quotes.verdicts import Checks, checks_of
 from apps.route.queries import route_of_quote
 from routecore.casefile.words import plain
-from routecore.money import Money
+from routecore.money import Money, minor_digits
 
 HIDDEN_WITHOUT_RIGHT = ("cost", "margin", "margin_percent")
 
@@ -135,6 +136,8 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     order = next((m.order for m in marks if hasattr(m, "order")), None)
     standing, base_payable = _standing(revision, on, order is not None)
     customer = quote.customer
+    places = list(customer.addresses.order_by("kind", "pk"))
+    usual = usual_address(places)
     state = (
         "ordered"
         if order and order.revision_id == revision.pk
@@ -154,6 +157,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         valid_until=revision.valid_until,
         days_left=(revision.valid_until - on).days,
         currency=revision.currency,
+        digits=minor_digits(revision.currency),
         customer_id=customer.pk,
         customer=customer.name,
         price_list=customer.price_list.name,
@@ -166,8 +170,10 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         contacts=[ContactOut.from_orm(c) for c in customer.contacts.all()],
         addresses=[
             AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
-            for a in customer.addresses.order_by("kind", "pk")
+            for a in places
         ],
+        usual_address_id=usual.pk if usual else None,
+        follow_up_days=settings.QUOTE_FOLLOW_UP_DAYS,
         discount_percent=plain(revision.discount_percent),
         discount_amount=plain(revision.discount_amount, 2),
         buyer_reference=revision.buyer_reference,
@@ -210,6 +216,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         standing=standing,
         base_payable=base_payable,
         route=route_out(route_of_quote(quote)),
+        mark=mark_of(revision),
     )
 
 
@@ -232,6 +239,7 @@ def answer_out(person: User, row: Revision) -> Answer:
         base_payable=base_payable,
         days_left=(row.valid_until - on).days,
         early_yearly_rate=plain(payment_of(row).early_yearly_rate(row.on)),
+        mark=mark_of(row),
     )
 
 

@@ -38,6 +38,7 @@ def issue(request: HttpRequest, revision_id: PathId, data: IssueIn) -> QuoteOut:
         today=today(),
         now=timezone.now(),
         follow_up_on=data.follow_up_on,
+        seen=data.seen.as_seen(),
     )
     return quote_out(who(request), revision_id)
 

@@ -27,6 +27,21 @@ Quantity = Annotated[Decimal, Field(gt=0, lt=Decimal("1e9"), max_digits=15, deci
 Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31))]
 
 
+def _words(*known: str) -> Any:
+    """In the API's own document: one of these words."""
+    return Field(json_schema_extra={"enum": list(known)})
+
+
+DiscountOn = Annotated[str, _words("net", "gross")]
+PaperName = Annotated[str, _words("short", "detailed")]
+MonthEnd = Annotated[str, _words("", "after", "before")]
+LineKind = Annotated[str, _words("normal", "alternative", "optional", "heading", "note")]
+QuoteState = Annotated[str, _words("draft", "issued", "lapsed", "declined", "ordered")]
+Verdict = Annotated[str, _words("clear", "caution", "halt")]
+Confidence = Annotated[str, _words("sure", "likely", "stretch")]
+Outcome = Annotated[str, _words("open", "won", "lost", "parked")]
+
+
 class SignedIn(SessionAuth):
     """Somebody with an open session and an active account."""
 

@@ -8,7 +8,7 @@ from django.conf import settings
 from django.utils import timezone
 from ninja import Schema
 
-from api.shapes import money, sure_money
+from api.shapes import Verdict, money, sure_money
 from apps.customers.models import Customer
 from apps.customers.queries import standings
 from apps.handover.queries import figures_age_hours
@@ -19,7 +19,7 @@ class ReasonOut(Schema):
     """One reason for the verdict, and the figure behind it."""
 
     code: str
-    verdict: str
+    verdict: Verdict
     amount: str | None
     days: int | None
 
@@ -27,7 +27,7 @@ class ReasonOut(Schema):
 class StandingOut(Schema):
     """The verdict and its figures, in the base currency."""
 
-    verdict: str
+    verdict: Verdict
     reasons: list[ReasonOut]
     currency: str
     buckets: dict[str, str]

@@ -3,7 +3,7 @@
 from functools import lru_cache
 import hashlib
 
-from config.settings import ROOT
+from config.paths import ROOT
 
 
 @lru_cache(maxsize=1)

@@ -11,10 +11,11 @@ from apps.deals.flows import change_deal
 from apps.deals.models import Deal, Stage
 from apps.diary.flows import add_activity
 from apps.handover.flows import hand_over
-from apps.orders.flows import make_order
+from apps.orders.flows import write_order
 from apps.orders.models import Order
 from apps.people.models import ADMIN, User
-from apps.quotes.flows import Draft, issue_revision, revise, save_draft, start_quote
+from apps.quotes.drafts import Draft
+from apps.quotes.flows import issue_revision, revise, save_draft, start_quote
 from apps.quotes.keeping import keep_revision
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine
@@ -147,7 +148,7 @@ def draft_of(
 
 def _issue(revision: Revision, today: date, now: datetime, follow_up: int = 7) -> Revision:
     if revision.priced["excesses"]:
-        asked = ask_sign_off(revision.quote.owner, revision, "Needed to win the order", now=now)
+        asked = ask_sign_off(revision.quote.owner, revision.pk, "Needed to win the order", now=now)
         lead = User.objects.get(username="petra")
         answer_sign_off(lead, asked.pk, granted=True, comment="Once, for this one.", now=now)
     return issue_revision(
@@ -310,7 +311,7 @@ def order_for(
 ) -> Order:  # fmt: skip
     """A quote issued and accepted on the same day."""
     revision = _issue(quote_for(title, lines, today), today, now)
-    return make_order(
+    return write_order(
         revision.quote.owner,
         revision.pk,
         revision.version,

@@ -1,6 +1,8 @@
 """Numbers and tables as people paste them."""
 
 from decimal import Decimal
+import json
+from pathlib import Path
 
 from hypothesis import example, given
 from hypothesis import strategies as st
@@ -8,6 +10,7 @@ import pytest
 
 from routecore.errors import InvalidInput
 from routecore.reading import ReadRow, read_number, read_rows, style_of
+from routecore.reading.numbers import readings_of
 
 D = Decimal
 
@@ -169,3 +172,13 @@ def test_any_text_is_read_or_refused(text: str) -> None:
         read_rows(text)
     except InvalidInput as error:
         assert error.code in ("not_a_table", "too_many_rows")
+
+
+def test_the_browser_reads_numbers_by_the_same_examples() -> None:
+    """The examples that the browser's own reading is held to, in ``readNumber.test.ts``."""
+    path = Path(__file__).parents[1] / "shared" / "numbers.json"
+    examples = json.loads(path.read_text())
+    assert len(examples) > 30
+    for row in examples:
+        read = [f"{reading.value.normalize():f}" for reading in readings_of(row["text"])]
+        assert read == row["values"], row["text"]

@@ -17,10 +17,12 @@ from apps.catalogue.models import Item, Unit
 from apps.customers.models import Customer
 from apps.deals.models import Deal
 from apps.people.models import ADMIN, CLERK, LEAD, User
-from apps.quotes.flows import Draft, issue_revision, save_draft, start_quote
+from apps.quotes.drafts import Draft
+from apps.quotes.flows import issue_revision, save_draft, start_quote
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine
 from apps.quotes.quick import forget
+from apps.quotes.seen import mark_of
 from demo.deals import STAGES
 from demo.factories import (
     AddressFactory,
@@ -73,6 +75,16 @@ class Caller:
     def status(self, method: str, path: str, body: object = None, **query: object) -> int:
         """Only the status."""
         return int(self.ask(method, path, body, **query).status_code)
+
+
+def as_seen(shown: Any, **more: object) -> dict[str, object]:
+    """What an act on a quote or an order sends along: its version, and what was seen of it."""
+    if isinstance(shown, Revision):
+        mark, payable = mark_of(shown), shown.priced["totals"]["payable"]
+        return {"version": shown.version, "seen": {"mark": mark, "payable": payable}, **more}
+    payable = shown["priced"]["totals"]["payable"] if "priced" in shown else shown["payable"]
+    seen = {"mark": shown["mark"], "payable": payable}
+    return {"version": shown["version"], "seen": seen, **more}
 
 
 @dataclass

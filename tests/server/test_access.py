@@ -6,7 +6,7 @@ import pytest
 
 from apps.people.models import User
 from apps.quotes.models import Revision
-from tests.server.conftest import Caller, World
+from tests.server.conftest import Caller, World, as_seen
 
 READS = ["deals/{deal}", "customers/{customer}", "revisions/{revision}", "revisions/{revision}/pdf"]
 
@@ -45,6 +45,7 @@ def test_lists_hold_nothing_of_another_team(world: World, drafted: Revision, pat
 
 def writes(world: World, revision: Revision) -> list[tuple[str, str, dict[str, Any]]]:
     day = revision.valid_until.isoformat()
+    seen = as_seen(revision)
     return [
         ("patch", f"deals/{world.deal.pk}", {"version": 1, "title": "Mine now"}),
         ("post", "deals", {"title": "New", "decision_on": day, "customer_id": world.customer.pk}),
@@ -52,10 +53,10 @@ def writes(world: World, revision: Revision) -> list[tuple[str, str, dict[str, A
         ("post", "quotes", {"deal_id": world.deal.pk}),
         ("post", "quotes", {"customer_id": world.customer.pk}),
         ("put", f"revisions/{revision.pk}", {"version": 2, "lines": [], "valid_until": day}),
-        ("post", f"revisions/{revision.pk}/issue", {"version": 2}),
+        ("post", f"revisions/{revision.pk}/issue", seen),
         ("delete", f"revisions/{revision.pk}?version=2", {}),
         ("post", f"quotes/{revision.quote_id}/revise", {}),
-        ("post", f"revisions/{revision.pk}/accept", {"version": 2, "close_deal": True}),
+        ("post", f"revisions/{revision.pk}/accept", {**seen, "close_deal": True}),
         ("post", f"customers/{world.customer.pk}/contacts", {"name": "Nobody"}),
         (
             "post",

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from apps.quotes.models import Revision
-from tests.server.conftest import Caller, World
+from tests.server.conftest import Caller, World, as_seen
 from tests.server.test_quotes import body_of
 
 
@@ -64,7 +64,7 @@ def test_a_lapsed_quote_halts_and_an_ordered_one_does_not_lapse(
     order: Any = as_ilse(
         "post",
         f"revisions/{issued.pk}/accept",
-        {"version": issued.version, "close_deal": False},
+        as_seen(issued, close_deal=False),
     )
     assert order["number"]
     assert checks(as_ilse, issued)["dates"] == "clear"

@@ -11,7 +11,7 @@ from apps.catalogue.models import ItemUnit, Unit
 from apps.handover.intake import note_read
 from apps.handover.models import FeedPosition
 from apps.handover.queries import figures_age_hours
-from apps.orders.flows import make_order
+from apps.orders.flows import write_order
 from apps.orders.models import OrderLine
 from apps.prices.models import Agreement, Limit
 from apps.prices.queries import price_book, with_remaining
@@ -21,7 +21,7 @@ from apps.quotes.models import Revision
 from demo.factories import InvoiceFactory
 from routecore.dates import Terms
 from routecore.payment import EarlyPayment, Part, PaymentTerms
-from tests.server.conftest import Caller, D, World
+from tests.server.conftest import Caller, D, World, as_seen
 from tests.server.test_quotes import body_of
 
 
@@ -33,7 +33,7 @@ def ordered(world: World, call: Caller, quantity: str) -> str:
     saved = call("put", f"revisions/{quote['id']}", body)
     now = timezone.now()
     done = issue_revision(world.ilse, quote["id"], saved["version"], today=world.today, now=now)
-    make_order(world.ilse, done.pk, done.version, today=world.today, now=now, close_deal=False)
+    write_order(world.ilse, done.pk, done.version, today=world.today, now=now, close_deal=False)
     return str(saved["priced"]["lines"][0]["source"])
 
 
@@ -97,7 +97,7 @@ def test_beyond_a_roles_credit_a_quote_asks_for_a_sign_off(
     assert over > 100
     [excess] = [row for row in saved["excesses"] if row["code"] == "credit"]
     assert (D(excess["found"]), excess["limit"]) == (over, "100")
-    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": saved["version"]})
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", as_seen(saved))
     assert refused.json()["code"] == "sign_off_needed"
     world.customer.credit_limit = D(5000)
     world.customer.save()
@@ -150,7 +150,7 @@ def test_a_discount_that_the_lines_cannot_bear_is_said_and_not_issued(
     [problem] = [row for row in saved["problems"] if row["code"] == "discount_not_reached"]
     assert problem["reached"] in problem["words"] and problem["wanted"] in problem["words"]
     assert saved["checks"]["prices"] == "halt"
-    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": saved["version"]})
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", as_seen(saved))
     assert (refused.status_code, refused.json()["code"]) == (409, "discount_not_reached")
 
 

@@ -25,7 +25,7 @@ from apps.handover.intake import feed_position, take_in
 from apps.handover.models import BackOfficeEvent, Handover
 from apps.handover.worker import drain, go_round
 from apps.ledger.models import Allocation, Invoice
-from apps.orders.flows import make_order
+from apps.orders.flows import write_order
 from apps.orders.models import Delivery, Order
 from apps.orders.queries import state_of, with_progress
 from apps.quotes.models import Revision
@@ -37,7 +37,7 @@ TOKEN = "a token for the test"
 
 @pytest.fixture
 def order(world: World, issued: Revision) -> Order:
-    return make_order(
+    return write_order(
         world.ilse,
         issued.pk,
         issued.version,
@@ -316,7 +316,7 @@ def test_two_people_accepting_at_once_make_one_order(
     committed: None, world: World, issued: Revision
 ) -> None:
     def act() -> Order:
-        return make_order(
+        return write_order(
             world.ilse,
             issued.pk,
             issued.version,

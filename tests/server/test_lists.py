@@ -10,7 +10,7 @@ from openpyxl import load_workbook
 import pytest
 
 from apps.handover.flows import hand_over
-from apps.orders.flows import make_order
+from apps.orders.flows import write_order
 from apps.quotes.flows import issue_revision, save_draft, start_quote
 from demo.factories import (
     AddressFactory,
@@ -43,7 +43,7 @@ def grow(world: World, count: int) -> None:
         made = start_quote(world.ilse, today=world.today, deal_id=deal.pk)
         saved = save_draft(world.ilse, made.pk, made.version, draft(world), today=world.today)
         done = issue_revision(world.ilse, saved.pk, saved.version, today=world.today, now=now)
-        order = make_order(
+        order = write_order(
             world.ilse, done.pk, done.version, today=world.today, now=now, close_deal=False
         )
         hand_over(world.ilse, order.pk, order.version, now=now)

@@ -13,16 +13,17 @@ from apps.diary.models import Activity
 from apps.handover.models import Handover
 from apps.orders.models import Order
 from apps.quotes.models import Revision
-from tests.server.conftest import Caller, World
+from apps.quotes.seen import mark_of
+from tests.server.conftest import Caller, World, as_seen
 from tests.server.test_quotes import body_of
 
 
 def accept(caller: Caller, revision: Revision, **given: object) -> Any:
-    return caller.ask(
-        "post",
-        f"revisions/{revision.pk}/accept",
-        {"version": revision.version, "close_deal": True, **given},
-    )
+    body = as_seen(revision, **{"close_deal": True, **given})
+    if "take" in given:
+        asked = caller("post", f"revisions/{revision.pk}/order-total", {"take": given["take"]})
+        body["seen"] = {"mark": mark_of(revision), "payable": asked.get("payable", "0")}
+    return caller.ask("post", f"revisions/{revision.pk}/accept", body)
 
 
 def test_everything_carries_over_and_prices_are_locked(
@@ -67,7 +68,7 @@ def test_nothing_asks_about_the_quote_any_more(as_ilse: Caller, issued: Revision
 
 def test_an_older_revision_is_not_accepted(as_ilse: Caller, issued: Revision) -> None:
     made = as_ilse("post", f"quotes/{issued.quote_id}/revise")
-    as_ilse("post", f"revisions/{made['id']}/issue", {"version": made["version"]})
+    as_ilse("post", f"revisions/{made['id']}/issue", as_seen(made))
     refused = accept(as_ilse, issued)
     assert (refused.status_code, refused.json()["code"]) == (409, "superseded")
 
@@ -89,20 +90,20 @@ def test_an_order_without_a_place_to_go_is_not_handed_over_until_it_has_one(
     Address.objects.all().delete()
     order = accept(as_ilse, issued).json()
     path = f"orders/{order['id']}/handover"
-    refused = as_ilse.ask("post", path, {"version": order["version"]})
+    refused = as_ilse.ask("post", path, as_seen(order))
     assert (refused.status_code, refused.json()["code"]) == (409, "no_address")
     assert not Handover.objects.exists()
     place = {"kind": "delivery", "street": "North field", "town": "Hazelmoor", "country": "QF"}
     as_ilse("post", f"customers/{world.customer.pk}/addresses", place)
-    assert as_ilse("post", path, {"version": order["version"]})["state"] == "waiting"
+    assert as_ilse("post", path, as_seen(order))["state"] == "waiting"
     assert Handover.objects.get().payload["delivery_address"]["town"] == "Hazelmoor"
 
 
 def test_handing_over_twice_makes_one_entry(as_ilse: Caller, issued: Revision) -> None:
     order = accept(as_ilse, issued).json()
     path = f"orders/{order['id']}/handover"
-    assert as_ilse.status("post", path, {"version": order["version"]}) == 200
-    assert as_ilse.status("post", path, {"version": order["version"]}) == 200
+    assert as_ilse.status("post", path, as_seen(order)) == 200
+    assert as_ilse.status("post", path, as_seen(order)) == 200
     assert Handover.objects.count() == 1
 
 
@@ -128,7 +129,7 @@ def test_the_back_office_sends_again_and_the_rep_does_not(
     world: World, as_ilse: Caller, issued: Revision
 ) -> None:
     order = accept(as_ilse, issued).json()
-    as_ilse("post", f"orders/{order['id']}/handover", {"version": order["version"]})
+    as_ilse("post", f"orders/{order['id']}/handover", as_seen(order))
     entry = Handover.objects.get()
     Handover.objects.update(state="refused", next_try_at=timezone.now())
     path, body = f"handovers/{entry.pk}/again", {"version": entry.version}
@@ -146,7 +147,7 @@ def offered(world: World, as_ilse: Caller, drafted: Revision) -> Revision:
         {"key": "d", "kind": "optional", "item_id": world.post.pk, "quantity": "2", "unit": "H87"},
     ]  # fmt: skip
     answer = as_ilse("put", f"revisions/{drafted.pk}", body)
-    as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": answer["version"]})
+    as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(answer))
     return Revision.objects.get(pk=drafted.pk)
 
 

@@ -10,7 +10,7 @@ import pytest
 from apps.quotes.documents import setting
 from apps.quotes.documents.look import Look
 from apps.quotes.models import QuotePaper, Revision, TemplateEdition
-from tests.server.conftest import Caller, World
+from tests.server.conftest import Caller, World, as_seen
 from tests.server.test_quotes import body_of
 
 LOOK = Look(columns=("unit", "price")).as_data()
@@ -44,7 +44,7 @@ def test_the_detailed_paper_tells_how_a_price_came_about(
 
 def test_a_quote_goes_out_on_the_paper_that_was_chosen(as_ilse: Caller, drafted: Revision) -> None:
     answer = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted, paper="detailed"))
-    as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": answer["version"]})
+    as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(answer))
     kept = QuotePaper.objects.get(revision=drafted)
     assert "List price" in words_of(bytes(kept.pdf))
 

@@ -15,12 +15,12 @@ from apps.deals.models import Deal
 from apps.diary.models import Activity
 from apps.handover.payload import payload_of
 from apps.journal.models import Change
-from apps.orders.flows import make_order
+from apps.orders.flows import write_order
 from apps.quotes.flows import issue_revision
 from apps.quotes.models import Quote, QuoteLine, Revision
 from demo.factories import PriceEntryFactory
 from standins.backoffice.store import due_day
-from tests.server.conftest import Caller, D, World
+from tests.server.conftest import Caller, D, World, as_seen
 
 
 def body_of(revision: Revision, **changes: object) -> dict[str, Any]:
@@ -89,7 +89,7 @@ def test_issuing_freezes_plans_the_follow_up_and_moves_the_deal(
     issued = as_ilse(
         "post",
         f"revisions/{drafted.pk}/issue",
-        {"version": drafted.version, "follow_up_on": wanted},
+        as_seen(drafted, follow_up_on=wanted),
     )
     assert issued["state"] == "issued"
     deal = Deal.objects.select_related("stage").get(pk=world.deal.pk)
@@ -133,7 +133,7 @@ def test_a_line_without_a_price_keeps_the_quote_from_being_issued(
     world: World, as_ilse: Caller, drafted: Revision
 ) -> None:
     world.post.prices.all().delete()
-    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", as_seen(drafted))
     assert (refused.status_code, refused.json()["code"]) == (409, "needs_price")
     assert refused.json()["path"] == "lines[0]"
     assert Revision.objects.get(pk=drafted.pk).issued_at is None
@@ -175,7 +175,7 @@ def test_issuing_b_takes_the_place_of_the_follow_up_for_a(
     as_ilse: Caller, issued: Revision
 ) -> None:
     made = as_ilse("post", f"quotes/{issued.quote_id}/revise")
-    as_ilse("post", f"revisions/{made['id']}/issue", {"version": made["version"]})
+    as_ilse("post", f"revisions/{made['id']}/issue", as_seen(made))
     still_due = Activity.objects.filter(kind="follow_up", done_at__isnull=True)
     assert [row.text for row in still_due] == [f"Ask about quote {issued.quote.number} B"]
 
@@ -230,20 +230,20 @@ def test_a_draft_keeps_its_day_until_it_is_priced_as_of_today(
     saved = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted, message="Dear Holm"))
     assert (saved["on"], saved["priced"]["totals"]["net"]) == (earlier.isoformat(), before)
     path = f"revisions/{drafted.pk}/issue"
-    refused = as_ilse.ask("post", path, {"version": saved["version"]})
+    refused = as_ilse.ask("post", path, as_seen(saved))
     assert (refused.status_code, refused.json()["code"]) == (409, "prices_moved")
     drafted.refresh_from_db()
     saved = as_ilse("put", f"revisions/{drafted.pk}", body_of(drafted, as_of_today=True))
     assert saved["on"] == world.today.isoformat()
     assert saved["priced"]["totals"]["net"] != before
-    assert as_ilse.status("post", path, {"version": saved["version"]}) == 200
+    assert as_ilse.status("post", path, as_seen(saved)) == 200
 
 
 def test_an_older_draft_whose_prices_stand_is_issued_as_of_today(
     world: World, as_ilse: Caller, drafted: Revision
 ) -> None:
     Revision.objects.filter(pk=drafted.pk).update(on=world.today - timedelta(days=3))
-    answer = as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
+    answer = as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(drafted))
     assert answer["on"] == world.today.isoformat()
 
 
@@ -291,7 +291,7 @@ def test_terms_and_places_go_with_the_quote_to_paper_and_order(
     shown = as_ilse("get", f"revisions/{drafted.pk}")
     assert {name: shown[name] for name in terms} == terms
     assert shown["delivery_address_id"] == place.pk
-    as_ilse("post", f"revisions/{drafted.pk}/issue", {"version": saved["version"]})
+    as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(saved))
     pdf = as_ilse.ask("get", f"revisions/{drafted.pk}/pdf").content
     text = " ".join(pypdf.PdfReader(BytesIO(pdf)).pages[0].extract_text().split())
     assert "net 14 days, end of month" in text and place.street in text and "Wanted by" in text
@@ -329,7 +329,7 @@ def test_what_moved_since_it_was_saved_is_not_issued_unseen(
 ) -> None:
     world.wire.prices.update(price=D("0.50"))
     before = snapshot()
-    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", {"version": drafted.version})
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", as_seen(drafted))
     assert (refused.status_code, refused.json()["code"]) == (409, "prices_moved")
     assert snapshot() == before
 
@@ -392,7 +392,7 @@ def test_further_terms_go_to_the_order_and_to_the_back_office(
     done = issue_revision(
         world.ilse, drafted.pk, saved["version"], today=world.today, now=timezone.now()
     )
-    order = make_order(
+    order = write_order(
         world.ilse, done.pk, done.version, today=world.today, now=timezone.now(), close_deal=False
     )
     terms: Any = payload_of(order)["terms"]

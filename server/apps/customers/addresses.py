@@ -1,6 +1,6 @@
 """Where a customer's goods go, as a document keeps it."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 from apps.customers.models import Address, Customer
 from apps.people.access import pick
@@ -11,8 +11,15 @@ def delivery_address(customer: Customer, address_id: int | None = None) -> dict[
     rows = Address.objects.filter(customer=customer)
     if address_id:
         return kept(pick(rows, address_id, "address"))
-    row = rows.filter(kind="delivery").first() or rows.first()
+    row = usual_address(rows)
     return kept(row) if row else None
+
+
+def usual_address(rows: Iterable[Address]) -> Address | None:
+    """Where a customer's goods usually go: the first for deliveries, else the first of all."""
+    known = list(rows)
+    deliveries = [row for row in known if row.kind == "delivery"]
+    return next(iter(deliveries or known), None)
 
 
 def address_line(address: Mapping[str, str] | None) -> str:

@@ -15,9 +15,13 @@ from apps.errors import Refused, check_version
 from apps.handover.models import REFUSED, TAKEN, UNDER_WAY, WAITING, Handover
 from apps.handover.payload import payload_of
 from apps.journal.flows import record_changes
+from apps.orders.flows import order_mark
 from apps.orders.models import Order
 from apps.people.access import fulfils, owned, pick_locked, sells
 from apps.people.models import User
+from apps.quotes.seen import Seen, refuse_unseen
+from routecore.casefile.words import plain
+from routecore.money import minor_digits
 
 LEASE = timedelta(seconds=30)
 LONGEST_PAUSE = timedelta(minutes=5)
@@ -48,8 +52,10 @@ Outcome = Taken | TurnedDown | NotNow
 
 
 @transaction.atomic
-def hand_over(who: User, order_id: int, version: int, *, now: datetime) -> Handover:
-    """Put the order into the outbox. A second time changes nothing and answers the same entry."""
+def hand_over(
+    who: User, order_id: int, version: int, *, now: datetime, seen: Seen | None = None
+) -> Handover:
+    """Put the order, as it was ``seen``, into the outbox. A second time answers the same entry."""
     sells(who)
     order = pick_locked(
         Order.objects.filter(owned(who)).select_related("customer"), order_id, "order"
@@ -57,6 +63,9 @@ def hand_over(who: User, order_id: int, version: int, *, now: datetime) -> Hando
     there = Handover.objects.filter(order=order).first()
     if there is not None:
         return there
+    if seen is not None and seen.mark != order_mark(order, order.lines.all()):
+        payable = plain(order.payable, minor_digits(order.currency)) or ""
+        refuse_unseen(seen.payable, payable, order.currency)
     check_version(order.version, version, "order")
     order.delivery_address = order.delivery_address or delivery_address(order.customer)
     if order.delivery_address is None:

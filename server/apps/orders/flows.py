@@ -1,6 +1,6 @@
 """From an accepted revision to an order, with everything carried over."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import date, datetime
 from decimal import Decimal
 
@@ -19,9 +19,11 @@ from apps.orders.models import Order, OrderLine
 from apps.people.access import sells
 from apps.people.models import User
 from apps.prices.models import Agreement
-from apps.quotes.flows import own_revision
+from apps.quotes.drafts import digest
 from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
 from apps.quotes.pricing import terms_of
+from apps.quotes.queries import own_revision
+from apps.quotes.seen import Seen, check_seen, refuse_unseen
 from routecore.casefile.words import plain
 from routecore.money import Money, minor_digits
 from routecore.quantity import Units
@@ -29,7 +31,7 @@ from routecore.totals import TaxRow, Totals, total_nets
 
 
 @transaction.atomic
-def make_order(
+def write_order(
     who: User,
     revision_id: int,
     version: int,
@@ -41,24 +43,30 @@ def make_order(
     requested_on: date | None = None,
     delivery_address_id: int | None = None,
     take: Sequence[str] = (),
+    seen: Seen | None = None,
 ) -> Order:
     """The buyer accepted: an order with the revision's lines, prices locked.
 
     ``take`` names the alternatives (each in the place of its line) and options that the buyer wants;
-    each line keeps the net that was offered, the sums are made anew by the core.
+    each line keeps the net that was offered, the sums are made anew by the core. ``seen`` has the
+    revision's mark, and the total with what was taken.
 
     Only the newest issued revision can be accepted, once; after its last day of validity it must
     be revised first.
     """
     sells(who)
     revision = own_revision(who, revision_id, lock=True)
-    check_version(revision.version, version, "quote")
     _must_be_acceptable(revision, today)
+    check_seen(revision, seen)
+    check_version(revision.version, version, "quote")
     if requested_on is not None and requested_on < today:
         raise Invalid("date_gone_by", "The wanted day lies in the past.", path="requested_on")
     quote = revision.quote
     chosen = _chosen(revision, take)
     totals, shares = _sums(revision, chosen)
+    payable = plain(totals.payable, minor_digits(revision.currency)) or ""
+    if seen is not None and seen.payable != payable:
+        refuse_unseen(seen.payable, payable, revision.currency)
     order = order_of(revision, totals, number=next_number("O", today), today=today)
     order.buyer_reference = (buyer_reference or revision.buyer_reference).strip()
     order.requested_on = requested_on
@@ -70,6 +78,23 @@ def make_order(
     if quote.deal_id and close_deal:
         close_as_won(who, quote.deal_id, now)
     return order
+
+
+def total_of_order(who: User, revision_id: int, take: Sequence[str]) -> tuple[Totals, str]:
+    """What the order would come to with these alternatives and options, and its currency.
+
+    Nothing is changed.
+    """
+    revision = own_revision(who, revision_id)
+    totals, _ = _sums(revision, _chosen(revision, take))
+    return totals, revision.currency
+
+
+def order_mark(order: Order, lines: Iterable[OrderLine]) -> str:
+    """A mark of what is handed over: the lines, the sums, where the goods go."""
+    rows = [[line.position, line.item_id, line.quantity, line.price, line.net] for line in lines]
+    sums = [order.net, order.tax_total, order.payable]
+    return digest([rows, sums, order.delivery_address, order.requested_on])
 
 
 def order_of(revision: Revision, totals: Totals, *, number: str, today: date) -> Order:
@@ -117,7 +142,9 @@ def _must_be_acceptable(revision: Revision, today: date) -> None:
         raise Refused("not_issued", "A draft cannot be accepted. Issue it first.")
     made = Order.objects.filter(revision__quote_id=revision.quote_id).first()
     if made is not None:
-        raise Refused("ordered", f"This quote became order {made.number} already.", path="revision")
+        words = f"This quote became order {made.number} already."
+        facts = {"number": made.number, "order": made.pk}
+        raise Refused("ordered", words, path="revision", facts=facts)
     if revision.quote.declined_at is not None:
         raise Refused("declined", "The buyer declined this quote. Revise it to offer anew.")
     newer = revision.quote.revisions.filter(pk__gt=revision.pk, issued_at__isnull=False).first()

@@ -23,7 +23,8 @@ from apps.customers.models import Customer
 from apps.errors import FlowError, Invalid
 from apps.people.access import owned, sells
 from apps.people.models import User
-from apps.quotes.flows import MOST_LINES, Draft, save_draft, start_quote
+from apps.quotes.drafts import Draft
+from apps.quotes.flows import MOST_LINES, save_draft, start_quote
 from apps.quotes.models import LINE_KINDS, WORDS_ONLY, Revision
 from apps.quotes.pricing import DraftLine
 from apps.tables import Row, refuse_formulas, whole_table

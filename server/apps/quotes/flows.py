@@ -1,11 +1,11 @@
 """A quote's life: started, drafted, issued, revised. Every act is one transaction."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 from string import ascii_uppercase
-from typing import Any, cast
+from typing import cast
 
 from django.conf import settings
 from django.db import transaction
@@ -31,38 +31,19 @@ from apps.quotes.buyer import buyer_of
 from apps.quotes.casefiles import case_behind
 from apps.quotes.documents.pdf import make_pdf
 from apps.quotes.documents.words import ENGLISH
+from apps.quotes.drafts import Draft, content_mark
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, Question, draft_lines, question_of
 from apps.quotes.problems import said
+from apps.quotes.queries import own_revision
+from apps.quotes.seen import Seen, check_seen, mark_of
 from apps.quotes.signing import require_sign_off
 from routecore.casefile.words import plain
 from routecore.money import Money
 from routecore.totals import Excess, PricedDocument, exceeded
 
 MOST_LINES = 500
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Draft:
-    """What the desk saves: the whole of a draft, lines in their order."""
-
-    lines: Sequence[DraftLine]
-    valid_until: date
-    discount_percent: Decimal | None = None
-    discount_amount: Decimal | None = None
-    discount_on: str = "net"
-    charges: Sequence[Mapping[str, str | None]] = ()
-    buyer_reference: str = ""
-    message: str = ""
-    paper: str = "short"
-    requested_on: date | None = None
-    delivery_address_id: int | None = None
-    terms_days: int | None = None
-    terms_end_of_month: str = ""
-    terms_more: Mapping[str, Any] = field(default_factory=dict)
-    contact_id: int | None = None
-    as_of_today: bool = False
 
 
 @transaction.atomic
@@ -109,24 +90,21 @@ def empty_revision(who: User, quote: Quote, letter: str, today: date) -> Revisio
     return revision
 
 
-def own_revision(who: User, revision_id: int, *, lock: bool = False) -> Revision:
-    """A revision this person may see; locked until the transaction's end where it is to change."""
-    rows = Revision.objects.filter(owned(who, "quote__owner")).select_related(
-        "quote__customer__price_list", "quote__deal", "quote__contact", "quote__owner"
-    )
-    rows = rows.defer("case")
-    return (pick_locked if lock else pick)(rows, revision_id, "quote")
-
-
 @transaction.atomic
 def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today: date) -> Revision:
     """Store the whole draft and its price; only lines that differ are written.
 
     A draft of an earlier day stays priced as of that day until ``as_of_today`` is asked for, so
-    that nothing moves unseen; a draft without lines starts today.
+    that nothing moves unseen; a draft without lines starts today. Content that is stored already
+    is not stored again, whatever the version: the answer to that save was lost on its way.
     """
     sells(who)
     revision = own_revision(who, revision_id, lock=True)
+    mark = content_mark(draft)
+    if revision.version != version and revision.content_mark == mark:
+        fresh = revision.on == today or not draft.as_of_today
+        if revision.issued_at is None and fresh:
+            return revision
     _must_be_draft(revision)
     check_version(revision.version, version, "quote")
     if len(draft.lines) > MOST_LINES:
@@ -135,6 +113,7 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
         raise Invalid("date_gone_by", "The validity cannot end in the past.", path="valid_until")
     if draft.as_of_today or not revision.priced["lines"]:
         revision.on = today
+    revision.content_mark = mark
     revision.valid_until = draft.valid_until
     before = _given(revision)
     take_terms(revision, draft)
@@ -312,25 +291,31 @@ def issue_revision(
     today: date,
     now: datetime,
     follow_up_on: date | None = None,
+    seen: Seen | None = None,
 ) -> Revision:
     """Freeze the draft: prices, text, buyer and document; plan the follow-up; move the deal.
 
-    Raises ``Refused`` with the first problem that the core found, at its place, and where prices
-    moved since the draft was priced: nothing goes out that the rep has not seen.
+    Raises ``Refused`` where it is not what was ``seen``, with the first problem that the core
+    found, at its place, and where prices moved since the draft was priced: nothing goes out that
+    the rep has not seen. Issued by the same person as it was seen: the answer was lost on its
+    way, and it is answered again.
     """
     sells(who)
     revision = own_revision(who, revision_id, lock=True)
+    if revision.issued_by_id == who.pk and seen is not None and seen.mark == mark_of(revision):
+        return revision
     _must_be_draft(revision)
+    check_seen(revision, seen)
     check_version(revision.version, version, "quote")
     quote = revision.quote
     drafted_on, revision.on = revision.on, today
     if revision.valid_until < today:
         raise Refused("lapsed_draft", "The validity lies in the past.", path="valid_until")
     lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
-    seen = figures_of(revision)
+    before = figures_of(revision)
     question, priced, excesses = _note_price(who, revision, draft_lines(lines))
     _refuse_problems(revision, lines)
-    if figures_of(revision) != seen:
+    if figures_of(revision) != before:
         since = "this was saved" if drafted_on == today else f"{drafted_on.day} {drafted_on:%B}"
         words = f"Prices have moved since {since}: look at it once more, then issue it."
         raise Refused("prices_moved", words, path="on")

@@ -21,8 +21,8 @@ from apps.people.models import User
 from apps.prices.flows import keeps_prices
 from apps.prices.queries import price_book
 from apps.quotes.casefiles import case_of
-from apps.quotes.flows import own_revision
 from apps.quotes.models import KeptCase
+from apps.quotes.queries import own_revision
 from routecore.casefile import CaseFaults, Difference, differences, load_case, read_case, result_of
 from routecore.errors import CoreError
 from routecore.totals import PricedDocument, price_document

@@ -40,6 +40,7 @@ class Revision(models.Model):
     ``case`` is, once it is issued, the price case behind it: the computation as it was that day.
     The totals repeat figures of ``priced`` for lists and sums; both are written by one flow.
     ``deliver_to`` is the delivery address as it was when it was chosen, with its ``id``.
+    ``content_mark`` tells what was typed in the last save from other content.
     ``base_rate`` and ``base_net`` are in the base currency, at the rate of the issue date.
     """
 
@@ -78,6 +79,7 @@ class Revision(models.Model):
     )
     saved_at = models.DateTimeField(auto_now=True)
     version = models.PositiveIntegerField(default=1)
+    content_mark = models.CharField(max_length=32, blank=True)
 
     class Meta:
         ordering = ["quote_id", "pk"]

@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 from django.db.models import OuterRef, Q, QuerySet, Subquery
 
-from apps.people.access import owned
+from apps.people.access import owned, pick, pick_locked
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
 
@@ -27,6 +27,15 @@ def with_newest(rows: QuerySet[Quote]) -> QuerySet[Quote]:
 def quotes_of(who: User) -> QuerySet[Quote]:
     """The quotes this person may see, each with its newest revision."""
     return with_newest(Quote.objects.filter(owned(who)))
+
+
+def own_revision(who: User, revision_id: int, *, lock: bool = False) -> Revision:
+    """A revision this person may see; locked until the transaction's end where it is to change."""
+    rows = Revision.objects.filter(owned(who, "quote__owner")).select_related(
+        "quote__customer__price_list", "quote__deal", "quote__contact", "quote__owner"
+    )
+    rows = rows.defer("case")
+    return (pick_locked if lock else pick)(rows, revision_id, "quote")
 
 
 def state_of(quote: Quote, today: date) -> str:

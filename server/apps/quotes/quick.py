@@ -17,9 +17,11 @@ from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.prices.queries import price_book
 from apps.quotes.answers import house_problems
-from apps.quotes.flows import Draft, take_terms
+from apps.quotes.drafts import Draft, content_mark
+from apps.quotes.flows import take_terms
 from apps.quotes.models import Revision
 from apps.quotes.pricing import DraftLine, Prices, question_with, typing_form
+from apps.quotes.seen import figures_mark
 from apps.quotes.verdicts import Checks, checks_of
 from routecore.casefile.writer import Json
 
@@ -39,6 +41,7 @@ class Quick:
 
     answer: Json
     checks: Checks
+    mark: str
 
 
 _kept: OrderedDict[tuple[int, date, frozenset[int]], _Kept] = OrderedDict()
@@ -73,7 +76,7 @@ def quick_answer(
     checks = checks_of(
         answer, state="draft", on=revision.on, valid_until=draft.valid_until, today=today
     )
-    return Quick(answer=answer, checks=checks)
+    return Quick(answer=answer, checks=checks, mark=figures_mark(content_mark(draft), answer))
 
 
 def _prices(revision: Revision, lines: Sequence[DraftLine]) -> Prices:

@@ -12,6 +12,8 @@ from apps.journal.flows import record_changes
 from apps.people.access import owned, pick_locked
 from apps.people.models import ADMIN, LEAD, User
 from apps.quotes.models import Revision, SignOff
+from apps.quotes.queries import own_revision
+from apps.quotes.seen import Seen, check_seen
 from routecore.totals import Excess
 
 GRANTED, REFUSED = "granted", "refused"
@@ -49,8 +51,12 @@ def require_sign_off(revision: Revision, excesses: Sequence[Excess]) -> None:
 
 
 @transaction.atomic
-def ask_sign_off(who: User, revision: Revision, reason: str, *, now: datetime) -> SignOff:
-    """Ask; ``revision`` is locked by the caller. A second time for the same changes the reason."""
+def ask_sign_off(
+    who: User, revision_id: int, reason: str, *, now: datetime, seen: Seen | None = None
+) -> SignOff:
+    """Ask for exactly what was ``seen``. A second time for the same changes the reason."""
+    revision = own_revision(who, revision_id, lock=True)
+    check_seen(revision, seen)
     if not revision.priced["excesses"]:
         raise Refused("nothing_to_sign", "Nothing here needs a sign-off.")
     if not reason.strip():
@@ -72,7 +78,13 @@ def ask_sign_off(who: User, revision: Revision, reason: str, *, now: datetime) -
 
 @transaction.atomic
 def answer_sign_off(
-    who: User, sign_off_id: int, *, granted: bool, comment: str, now: datetime
+    who: User,
+    sign_off_id: int,
+    *,
+    granted: bool,
+    comment: str,
+    now: datetime,
+    seen: Seen | None = None,
 ) -> SignOff:
     """Grant or refuse; by a lead of the team, never by the one who asked."""
     if who.role not in (LEAD, ADMIN):
@@ -83,6 +95,7 @@ def answer_sign_off(
     row = pick_locked(rows, sign_off_id, "sign-off")
     if row.asked_by_id == who.pk:
         raise Forbidden("own_request", "Somebody else has to sign this off.")
+    check_seen(row.revision, seen)
     if row.answer:
         raise Refused("answered", "This was answered already.")
     if row.revision.issued_at is not None or row.fingerprint != fingerprint(row.revision):

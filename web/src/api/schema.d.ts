@@ -309,7 +309,7 @@ export interface paths {
         };
         /**
          * Items
-         * @description Items whose code or name holds every word. Three queries.
+         * @description Items whose code or name holds every word, or the one of an id. Three queries.
          */
         get: operations["find_items"];
         put?: never;
@@ -1170,6 +1170,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/revisions/{revision_id}/order-total": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Order Total
+         * @description What the order would come to with what the buyer takes; nothing is changed.
+         */
+        post: operations["total_of_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/revisions/{revision_id}/accept": {
         parameters: {
             query?: never;
@@ -1181,9 +1201,9 @@ export interface paths {
         put?: never;
         /**
          * Accept
-         * @description Make the order; one revision makes one order at most.
+         * @description Write the order; one revision makes one order at most.
          */
-        post: operations["make_order"];
+        post: operations["write_order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1485,8 +1505,11 @@ export interface components {
             name: string;
             /** Probability Percent */
             probability_percent: string;
-            /** Outcome */
-            outcome: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "won" | "lost" | "parked";
         };
         /**
          * DealFilters
@@ -1569,8 +1592,11 @@ export interface components {
             stage: string;
             /** Stage Name */
             stage_name: string;
-            /** Outcome */
-            outcome: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "won" | "lost" | "parked";
             /** Owner */
             owner: string;
             /** Owner Id */
@@ -1590,8 +1616,11 @@ export interface components {
             decision_on: string;
             /** Overdue */
             overdue: boolean;
-            /** Confidence */
-            confidence: string;
+            /**
+             * Confidence
+             * @enum {string}
+             */
+            confidence: "sure" | "likely" | "stretch";
             /** Version */
             version: number;
         };
@@ -1685,8 +1714,11 @@ export interface components {
             stage: string;
             /** Stage Name */
             stage_name: string;
-            /** Outcome */
-            outcome: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "won" | "lost" | "parked";
             /** Owner */
             owner: string;
             /** Owner Id */
@@ -1706,8 +1738,11 @@ export interface components {
             decision_on: string;
             /** Overdue */
             overdue: boolean;
-            /** Confidence */
-            confidence: string;
+            /**
+             * Confidence
+             * @enum {string}
+             */
+            confidence: "sure" | "likely" | "stretch";
             /** Version */
             version: number;
             /** Estimate */
@@ -1745,8 +1780,11 @@ export interface components {
             number: string;
             /** Letter */
             letter: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
             /** Currency */
             currency: string;
             /** Payable */
@@ -1764,8 +1802,11 @@ export interface components {
         ReasonOut: {
             /** Code */
             code: string;
-            /** Verdict */
-            verdict: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "clear" | "caution" | "halt";
             /** Amount */
             amount: string | null;
             /** Days */
@@ -1802,8 +1843,11 @@ export interface components {
          * @description The verdict and its figures, in the base currency.
          */
         StandingOut: {
-            /** Verdict */
-            verdict: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "clear" | "caution" | "halt";
             /** Reasons */
             reasons: components["schemas"]["ReasonOut"][];
             /** Currency */
@@ -1999,8 +2043,11 @@ export interface components {
             contact: string;
             /** Owner */
             owner: string;
-            /** Verdict */
-            verdict: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "clear" | "caution" | "halt";
             /** Balance */
             balance: string;
             /** Overdue */
@@ -2101,8 +2148,11 @@ export interface components {
             amount: string;
             /** Currency */
             currency: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
             /** To */
             to: string;
         };
@@ -2343,8 +2393,11 @@ export interface components {
         DeskLine: {
             /** Key */
             key: string;
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "normal" | "alternative" | "optional" | "heading" | "note";
             /** Alternative To */
             alternative_to: string;
             item: components["schemas"]["ItemOut"] | null;
@@ -2562,8 +2615,11 @@ export interface components {
             number: string;
             /** Letter */
             letter: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
             /** Newest */
             newest: boolean;
             /**
@@ -2580,6 +2636,8 @@ export interface components {
             days_left: number;
             /** Currency */
             currency: string;
+            /** Digits */
+            digits: number;
             /** Customer Id */
             customer_id: number;
             /** Customer */
@@ -2606,12 +2664,19 @@ export interface components {
             contacts: components["schemas"]["ContactOut"][];
             /** Addresses */
             addresses: components["schemas"]["AddressChoice"][];
+            /** Usual Address Id */
+            usual_address_id: number | null;
+            /** Follow Up Days */
+            follow_up_days: number;
             /** Discount Percent */
             discount_percent: string | null;
             /** Discount Amount */
             discount_amount: string | null;
-            /** Discount On */
-            discount_on: string;
+            /**
+             * Discount On
+             * @enum {string}
+             */
+            discount_on: "net" | "gross";
             /** Charges */
             charges: components["schemas"]["ChargeOut"][];
             /** Tax Categories */
@@ -2622,12 +2687,18 @@ export interface components {
             buyer_reference: string;
             /** Message */
             message: string;
-            /** Paper */
-            paper: string;
+            /**
+             * Paper
+             * @enum {string}
+             */
+            paper: "short" | "detailed";
             /** Terms Days */
             terms_days: number;
-            /** Terms End Of Month */
-            terms_end_of_month: string;
+            /**
+             * Terms End Of Month
+             * @enum {string}
+             */
+            terms_end_of_month: "" | "after" | "before";
             terms_more: components["schemas"]["MoreTermsOut"];
             /** Terms Words */
             terms_words: string;
@@ -2674,6 +2745,8 @@ export interface components {
             base_payable: string;
             /** Route */
             route: components["schemas"]["RouteStop"][];
+            /** Mark */
+            mark: string;
         };
         /**
          * RevisionMark
@@ -2805,6 +2878,8 @@ export interface components {
             days_left: number;
             /** Early Yearly Rate */
             early_yearly_rate: string | null;
+            /** Mark */
+            mark: string;
         };
         /**
          * ChargeIn
@@ -2979,13 +3054,24 @@ export interface components {
         };
         /**
          * IssueIn
-         * @description Issue the draft as it is at this version.
+         * @description Issue the draft as it is at this version, and as it was seen.
          */
         IssueIn: {
             /** Version */
             version: number;
+            seen: components["schemas"]["SeenIn"];
             /** Follow Up On */
             follow_up_on?: string | null;
+        };
+        /**
+         * SeenIn
+         * @description What the person saw when they acted: the answer's mark, and its total.
+         */
+        SeenIn: {
+            /** Mark */
+            mark: string;
+            /** Payable */
+            payable: string;
         };
         /**
          * QuoteFilters
@@ -3059,8 +3145,11 @@ export interface components {
             deal: string;
             /** Owner */
             owner: string;
-            /** State */
-            state: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
             /** Currency */
             currency: string;
             /** Net */
@@ -3101,6 +3190,8 @@ export interface components {
             /** Problems */
             problems: components["schemas"]["ProblemOut"][];
             checks: components["schemas"]["ChecksOut"];
+            /** Mark */
+            mark: string;
         };
         /**
          * TypedLineOut
@@ -3270,12 +3361,13 @@ export interface components {
             faults: components["schemas"]["FaultOut"][];
         };
         /**
-         * ReasonIn
-         * @description Why.
+         * SignOffIn
+         * @description Why, and for what one saw.
          */
-        ReasonIn: {
+        SignOffIn: {
             /** Reason */
             reason: string;
+            seen: components["schemas"]["SeenIn"];
         };
         /**
          * AnswerIn
@@ -3289,6 +3381,15 @@ export interface components {
              * @default
              */
             comment: string;
+            seen: components["schemas"]["SeenIn"];
+        };
+        /**
+         * ReasonIn
+         * @description Why.
+         */
+        ReasonIn: {
+            /** Reason */
+            reason: string;
         };
         /**
          * CopyIn
@@ -3956,6 +4057,29 @@ export interface components {
             payable: string;
         };
         /**
+         * TotalOut
+         * @description What the order would come to.
+         */
+        TotalOut: {
+            /** Net */
+            net: string;
+            /** Tax Total */
+            tax_total: string;
+            /** Payable */
+            payable: string;
+        };
+        /**
+         * TotalIn
+         * @description The alternatives and options that the buyer takes.
+         */
+        TotalIn: {
+            /**
+             * Take
+             * @default []
+             */
+            take: string[];
+        };
+        /**
          * HandoverOut
          * @description The order's passage to the back office.
          */
@@ -4088,6 +4212,8 @@ export interface components {
             payable: string;
             /** Version */
             version: number;
+            /** Mark */
+            mark: string;
             /** Deal Id */
             deal_id: number | null;
             /** Deal */
@@ -4142,6 +4268,7 @@ export interface components {
         AcceptIn: {
             /** Version */
             version: number;
+            seen: components["schemas"]["SeenIn"];
             /** Close Deal */
             close_deal: boolean;
             /**
@@ -4161,9 +4288,18 @@ export interface components {
         };
         /**
          * HandIn
-         * @description The version of what is handed over or sent again.
+         * @description The version of what is handed over, and what was seen of it.
          */
         HandIn: {
+            /** Version */
+            version: number;
+            seen: components["schemas"]["SeenIn"];
+        };
+        /**
+         * AgainIn
+         * @description The version of what is sent again.
+         */
+        AgainIn: {
             /** Version */
             version: number;
         };
@@ -4764,6 +4900,7 @@ export interface operations {
             query?: {
                 words?: string;
                 most?: number;
+                id?: number | null;
             };
             header?: never;
             path?: never;
@@ -5116,7 +5253,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReasonIn"];
+                "application/json": components["schemas"]["SignOffIn"];
             };
         };
         responses: {
@@ -5956,7 +6093,33 @@ export interface operations {
             };
         };
     };
-    make_order: {
+    total_of_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TotalIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TotalOut"];
+                };
+            };
+        };
+    };
+    write_order: {
         parameters: {
             query?: never;
             header?: never;
@@ -6041,7 +6204,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandIn"];
+                "application/json": components["schemas"]["AgainIn"];
             };
         };
         responses: {

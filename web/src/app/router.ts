@@ -60,17 +60,17 @@ export const router = createRouter({
     },
     {
       path: '/quotes',
-      component: () => import('@/features/quotes/QuotesPage.vue'),
+      component: () => import('@/features/quotes/pages/QuotesPage.vue'),
       meta: { title: 'app.places.quotes' },
     },
     {
       path: '/quotes/:id(\\d+)',
-      component: () => import('@/features/quotes/QuotePage.vue'),
+      component: () => import('@/features/quotes/pages/QuotePage.vue'),
       meta: { title: 'app.titles.quote' },
     },
     {
       path: '/quotes/:id(\\d+)/compare',
-      component: () => import('@/features/quotes/ComparePage.vue'),
+      component: () => import('@/features/quotes/pages/ComparePage.vue'),
       meta: { title: 'app.titles.compare' },
     },
     {

@@ -81,7 +81,7 @@ defineExpose({ focus: () => box.value?.focus() })
           role="option"
           :aria-selected="n === look.at.value"
           @mousedown.prevent="look.take(hit)"
-          @mousemove="look.at.value = n"
+          @mousemove="look.point(n)"
         >
           <span class="kind">{{ maybe(`app.go.kinds.${hit.kind}`) }}</span>
           <b>{{ hit.name }}</b>
@@ -143,5 +143,11 @@ li[aria-selected='true'] {
 .kind {
   font-size: 12px;
   color: var(--ink-2);
+}
+@media (max-width: 980px) {
+  .go {
+    flex: 1 1 110px;
+    width: auto;
+  }
 }
 </style>

@@ -95,15 +95,12 @@ async function make(): Promise<void> {
     <h1>New deal</h1>
     <form class="card" @submit.prevent="make">
       <div class="form">
-        <div class="field two">
-          <label for="customer">Customer</label>
-          <CustomerPick
-            id="customer"
-            v-model="draft.customer"
-            v-model:fresh="draft.newCustomer"
-            may-make
-          />
-        </div>
+        <CustomerPick
+          v-model="draft.customer"
+          v-model:fresh="draft.newCustomer"
+          class="two"
+          may-make
+        />
         <label class="field two"
           ><span>What it is about</span>
           <input v-model="draft.title" class="input" name="title" maxlength="120" required

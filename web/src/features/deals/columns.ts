@@ -1,5 +1,5 @@
 /** The Timetable's columns: what is past, the next weeks, the months after, later. */
-import { addDays, isoDay } from '@/kit/format/format'
+import { addDays, addMonths, weekday } from '@/kit/format/format'
 
 export interface Column {
   key: string
@@ -22,7 +22,7 @@ function at(iso: string): Date {
 
 /** Past, five weeks from this one's Monday, what is left of that month, two months, later. */
 export function makeColumns(today: string): Column[] {
-  const monday = addDays(today, -((at(today).getDay() + 6) % 7))
+  const monday = addDays(today, -weekday(today))
   const columns: Column[] = [
     {
       key: 'past',
@@ -49,7 +49,7 @@ export function makeColumns(today: string): Column[] {
   let from = addDays(monday, 7 * WEEKS)
   for (let n = 0; n < 2; n++) {
     const first = at(from)
-    const last = isoDay(new Date(first.getFullYear(), first.getMonth() + 1, 0))
+    const last = addDays(addMonths(`${from.slice(0, 7)}-01`, 1), -1)
     columns.push({
       key: `m${n}`,
       name: MONTH.format(first),

@@ -75,7 +75,10 @@ const handOver = () =>
     take(
       api.POST('/api/orders/{order_id}/handover', {
         params: { path: { order_id: id } },
-        body: { version: data.value?.version ?? 0 },
+        body: {
+          version: data.value?.version ?? 0,
+          seen: { mark: data.value?.mark ?? '', payable: data.value?.payable ?? '' },
+        },
       }),
     ),
   )

@@ -28,7 +28,7 @@ const what = computed({
 const asked = computed(() => ({
   customer: who.value ?? 0,
   item: what.value ?? 0,
-  quantity: readQuantity(quantity.value) ?? '1',
+  quantity: asNumber(quantity.value),
   on: on.value,
 }))
 const { data, error, refetch } = useQuery({
@@ -38,20 +38,18 @@ const { data, error, refetch } = useQuery({
   placeholderData: (before) => before,
   retry: false,
 })
+function asNumber(text: string): string {
+  const got = readQuantity(text)
+  return 'value' in got ? got.value : '1'
+}
 const line = newLine(null)
 </script>
 
 <template>
   <section class="card">
     <div class="form">
-      <div class="field">
-        <label for="check-customer">Customer</label>
-        <CustomerPick id="check-customer" v-model="who" />
-      </div>
-      <div class="field">
-        <label for="check-item">Item</label>
-        <ItemPick id="check-item" v-model="what" />
-      </div>
+      <CustomerPick v-model="who" />
+      <ItemPick v-model="what" />
       <label class="field"
         ><span>Quantity</span>
         <input v-model.lazy="quantity" class="input" inputmode="decimal" name="quantity"

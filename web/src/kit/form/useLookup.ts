@@ -77,5 +77,8 @@ export function useLookup<Hit>(given: {
   function step(by: number): void {
     at.value = Math.min(Math.max(at.value + by, 0), Math.max(hits.value.length - 1, 0))
   }
-  return { hits, at, settled, error, choose, take, step }
+  function point(n: number): void {
+    at.value = n
+  }
+  return { hits, at, settled, error, choose, take, step, point }
 }

@@ -10,7 +10,9 @@ defineEmits<{ again: [] }>()
   <div v-if="error" class="card error" role="alert">
     <h2>{{ t('kit.load.failed') }}</h2>
     <p>{{ error.message }}</p>
-    <p><ElButton @click="$emit('again')">{{ t('kit.load.again') }}</ElButton></p>
+    <p>
+      <ElButton @click="$emit('again')">{{ t('kit.load.again') }}</ElButton>
+    </p>
   </div>
   <div v-else class="card" aria-busy="true" :aria-label="t('kit.load.loading')">
     <div

@@ -1,12 +1,37 @@
+<script lang="ts">
+export interface Sum {
+  label: string
+  value: string
+  /** The one that counts; on a phone it alone stands in the bar. */
+  main?: boolean
+  /** Where what it sums is shown. */
+  to?: string
+}
+</script>
+
 <script setup lang="ts">
-/** The bar at the foot: sums, always in sight, and the one next step. */
-defineProps<{ sums: { label: string; value: string; main?: boolean; to?: string }[] }>()
+/**
+ * The bar at the foot: sums, always in sight, and the one next step. On a phone it folds to one line.
+ * Its height is told to the page, so that nothing hides behind it.
+ */
+import { useElementSize } from '@vueuse/core'
+import { computed, onUnmounted, ref, useTemplateRef, watchEffect } from 'vue'
+import { t } from '@/words'
+
+const props = defineProps<{ sums: Sum[]; stale?: boolean }>()
+const bar = useTemplateRef<HTMLElement>('bar')
+const { height } = useElementSize(bar, undefined, { box: 'border-box' })
+const root = document.documentElement
+watchEffect(() => height.value && root.style.setProperty('--bar-height', `${height.value}px`))
+onUnmounted(() => root.style.removeProperty('--bar-height'))
+const whole = ref(false)
+const main = computed(() => props.sums.find((sum) => sum.main) ?? props.sums.at(-1))
 </script>
 
 <template>
-  <footer class="bar">
-    <dl>
-      <div v-for="sum in sums" :key="sum.label" :class="{ main: sum.main }">
+  <footer ref="bar" class="bar" :class="{ whole, stale }">
+    <dl :aria-busy="stale">
+      <div v-for="sum in sums" :key="sum.label" :class="{ main: sum.main, one: sum === main }">
         <dt>{{ sum.label }}</dt>
         <dd>
           <RouterLink v-if="sum.to" :to="sum.to">{{ sum.value }}</RouterLink>
@@ -14,6 +39,15 @@ defineProps<{ sums: { label: string; value: string; main?: boolean; to?: string 
         </dd>
       </div>
     </dl>
+    <button
+      v-if="sums.length > 1"
+      class="unfold"
+      :aria-expanded="whole"
+      :aria-label="t('kit.sums.all')"
+      @click="whole = !whole"
+    >
+      {{ whole ? '▾' : '▴' }}
+    </button>
     <div class="steps"><slot /></div>
   </footer>
 </template>
@@ -23,7 +57,7 @@ defineProps<{ sums: { label: string; value: string; main?: boolean; to?: string 
   position: fixed;
   inset: auto 0 0 0;
   z-index: 20;
-  min-height: var(--bar-height);
+  min-height: 68px;
   padding: 8px var(--gutter);
   background: var(--bar);
   color: var(--on-bar);
@@ -39,6 +73,9 @@ dl {
   flex-wrap: wrap;
   min-width: 0;
 }
+.stale dd {
+  opacity: 0.6;
+}
 dt {
   font-size: 12px;
   color: var(--on-bar-2);
@@ -53,6 +90,9 @@ dd {
   font-size: 24px;
   line-height: 1.1;
 }
+.unfold {
+  display: none;
+}
 .steps {
   display: flex;
   gap: 10px;
@@ -60,17 +100,25 @@ dd {
   flex-wrap: wrap;
   justify-content: flex-end;
 }
-.steps :deep(.btn) {
+.steps :deep(:is(.btn, .el-button)) {
+  --el-button-text-color: var(--on-bar);
+  --el-button-border-color: var(--on-bar-2);
+  --el-button-hover-bg-color: rgb(255 255 255 / 12%);
+  --el-button-hover-text-color: var(--on-bar);
+  --el-button-hover-border-color: var(--on-bar);
+  --el-button-active-bg-color: rgb(255 255 255 / 12%);
+  --el-button-active-text-color: var(--on-bar);
+  --el-button-disabled-text-color: var(--on-bar-2);
   border-color: var(--on-bar-2);
-}
-.steps :deep(.btn.quiet) {
   color: var(--on-bar);
+}
+.steps :deep(:is(.btn.quiet, .el-button.is-text)) {
   border-color: transparent;
 }
-.steps :deep(.btn:hover) {
+.steps :deep(:is(.btn, .el-button):hover) {
   background: rgb(255 255 255 / 12%);
 }
-.steps :deep(.btn.step) {
+.steps :deep(.step) {
   height: 42px;
   padding: 0 24px 0 34px;
   border: 0;
@@ -80,13 +128,17 @@ dd {
   color: #12332b;
   background: linear-gradient(100deg, var(--bar-accent) 19px, #fffdf7 20px);
 }
-.steps :deep(.btn.step:disabled) {
+.steps :deep(.step:hover) {
+  color: #12332b;
+  background: linear-gradient(100deg, var(--bar-accent) 19px, #fff 20px);
+}
+.steps :deep(.step:is(:disabled, .is-disabled)) {
   opacity: 0.55;
 }
 @media (max-width: 820px) {
   .bar {
-    flex-wrap: wrap;
     gap: 8px;
+    min-height: 60px;
   }
   dl {
     gap: 4px 16px;
@@ -96,6 +148,35 @@ dd {
   }
   .main dd {
     font-size: 18px;
+  }
+  .bar:not(.whole) dl > div:not(.one) {
+    display: none;
+  }
+  .bar.whole {
+    flex-wrap: wrap;
+  }
+  .unfold {
+    display: block;
+    flex: none;
+    width: 40px;
+    height: 40px;
+    border: 0;
+    background: none;
+    color: var(--on-bar);
+    font-size: 16px;
+    cursor: pointer;
+  }
+  .steps {
+    flex-wrap: nowrap;
+    margin-left: auto;
+    gap: 6px;
+  }
+  .steps :deep(a.quiet) {
+    display: none;
+  }
+  .steps :deep(.step) {
+    padding: 0 14px 0 26px;
+    font-size: 14px;
   }
 }
 </style>

@@ -4,17 +4,16 @@ import { ref } from 'vue'
 import StepPanel from './StepPanel.vue'
 
 defineProps<{ title: string; act: string; label: string; busy: boolean }>()
-defineEmits<{ go: [reason: string]; close: [] }>()
+const emit = defineEmits<{ go: [reason: string]; close: [] }>()
 const reason = ref('')
 </script>
 
 <template>
-  <StepPanel :title="title" @close="$emit('close')" @go="$emit('go', reason)">
-    <label class="field why"
-      ><span>{{ label }}</span>
-      <input v-model="reason" class="input" name="reason" maxlength="200" required
-    /></label>
-    <button class="btn act" :disabled="busy">{{ act }}</button>
+  <StepPanel :title="title" @close="emit('close')" @go="reason.trim() && emit('go', reason)">
+    <ElFormItem :label="label" class="why">
+      <ElInput v-model="reason" name="reason" maxlength="200" required />
+    </ElFormItem>
+    <ElButton type="primary" native-type="submit" :loading="busy">{{ act }}</ElButton>
   </StepPanel>
 </template>
 

@@ -1,21 +1,36 @@
 <script setup lang="ts">
-/** The panel that opens above the sum bar for a step that cannot be taken back. */
+/**
+ * The panel that opens above the sum bar for a step. The focus goes into it and comes back; Esc
+ * leaves it; it scrolls where the screen is small.
+ */
 import { onKeyStroke } from '@vueuse/core'
-import { onMounted, ref } from 'vue'
+import { onMounted, onUnmounted, useTemplateRef } from 'vue'
+import { t } from '@/words'
 
-withDefaults(defineProps<{ title: string; leave?: string }>(), { leave: 'Not yet' })
+defineProps<{ title: string; leave?: string }>()
 const emit = defineEmits<{ close: []; go: [] }>()
-const form = ref<HTMLFormElement>()
-onKeyStroke('Escape', () => emit('close'))
-onMounted(() => form.value?.querySelector<HTMLElement>('input, select, button')?.focus())
+const panel = useTemplateRef<HTMLElement>('panel')
+const before = document.activeElement
+onKeyStroke('Escape', (event) => {
+  if (event.defaultPrevented) return
+  event.preventDefault()
+  emit('close')
+})
+const FIELDS = 'input:not([type=hidden]):not([readonly]), select, textarea, [role=combobox], button'
+onMounted(() => panel.value?.querySelector<HTMLElement>(FIELDS)?.focus())
+onUnmounted(() => {
+  if (before instanceof HTMLElement && before.isConnected) before.focus()
+})
 </script>
 
 <template>
-  <form ref="form" class="panel" :aria-label="title" @submit.prevent="emit('go')">
-    <h2>{{ title }}</h2>
-    <slot />
-    <button type="button" class="btn quiet" @click="emit('close')">{{ leave }}</button>
-  </form>
+  <section ref="panel" class="panel" :aria-label="title">
+    <ElForm label-position="top" class="step-form" @submit.prevent="emit('go')">
+      <h2>{{ title }}</h2>
+      <slot />
+      <ElButton text @click="emit('close')">{{ leave ?? t('kit.step.notYet') }}</ElButton>
+    </ElForm>
+  </section>
 </template>
 
 <style scoped>
@@ -25,11 +40,15 @@ onMounted(() => form.value?.querySelector<HTMLElement>('input, select, button')?
   left: var(--gutter);
   bottom: var(--bar-height);
   z-index: 19;
+  max-height: calc(100vh - var(--bar-height) - 70px);
+  overflow: auto;
   background: var(--sheet);
   border: 2px solid var(--ink);
   border-bottom: 0;
   border-radius: 8px 8px 0 0;
   padding: 14px 20px 18px;
+}
+.step-form {
   display: flex;
   flex-wrap: wrap;
   gap: 10px 18px;
@@ -38,5 +57,8 @@ onMounted(() => form.value?.querySelector<HTMLElement>('input, select, button')?
 h2 {
   flex-basis: 100%;
   font-size: 17px;
+}
+.step-form > :deep(.el-form-item) {
+  min-width: 150px;
 }
 </style>

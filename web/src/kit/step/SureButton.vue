@@ -1,59 +1,53 @@
 <script setup lang="ts">
 /** A button for what cannot be taken back: it asks once more, in its own place. */
-import { onKeyStroke } from '@vueuse/core'
-import { nextTick, ref } from 'vue'
+import { nextTick, ref, useTemplateRef } from 'vue'
+import { t } from '@/words'
 
-withDefaults(
-  defineProps<{
-    label: string
-    question: string
-    act: string
-    leave?: string
-    disabled?: boolean
-    large?: boolean
-  }>(),
-  { leave: 'Keep it' },
-)
+defineProps<{
+  label: string
+  question: string
+  act: string
+  leave?: string
+  disabled?: boolean
+  large?: boolean
+}>()
 const emit = defineEmits<{ ask: []; go: [] }>()
 const asking = ref(false)
-const first = ref<HTMLButtonElement>()
-const again = ref<HTMLButtonElement>()
+const first = useTemplateRef('first')
+const again = useTemplateRef('again')
 
 function ask(): void {
   asking.value = true
   emit('ask')
-  void nextTick(() => again.value?.focus())
+  void nextTick(() => again.value?.ref?.focus())
 }
 function shut(): void {
   asking.value = false
-  void nextTick(() => first.value?.focus())
+  void nextTick(() => first.value?.ref?.focus())
 }
 function go(): void {
   asking.value = false
   emit('go')
 }
-onKeyStroke('Escape', () => asking.value && shut())
 </script>
 
 <template>
-  <span v-if="asking" class="sure" role="alert">
+  <span v-if="asking" class="sure" role="alert" @keydown.esc.prevent.stop="shut">
     {{ question }}
-    <button ref="again" type="button" class="btn small grave" :disabled="disabled" @click="go">
-      {{ act }}
-    </button>
-    <button type="button" class="btn small" @click="shut">{{ leave }}</button>
+    <ElButton ref="again" size="small" type="danger" :disabled="disabled" @click="go">{{
+      act
+    }}</ElButton>
+    <ElButton size="small" @click="shut">{{ leave ?? t('kit.step.keepIt') }}</ElButton>
   </span>
-  <button
+  <ElButton
     v-else
     ref="first"
-    type="button"
-    class="btn quiet"
-    :class="{ small: !large }"
+    text
+    :size="large ? undefined : 'small'"
     :disabled="disabled"
     @click="ask"
+    >{{ label }}</ElButton
   >
-    {{ label }}
-  </button>
 </template>
 
 <style scoped>
@@ -64,9 +58,5 @@ onKeyStroke('Escape', () => asking.value && shut())
   align-items: center;
   gap: 8px;
   color: var(--ink);
-}
-.grave {
-  border-color: var(--red);
-  color: var(--red);
 }
 </style>

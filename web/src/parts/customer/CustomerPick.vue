@@ -1,56 +1,36 @@
 <script setup lang="ts">
 /** Choose a customer by a few letters, or name a new one. */
-import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
+import PickField, { type Pick } from '@/kit/form/PickField.vue'
+import { t } from '@/words'
 
 const chosen = defineModel<number | null>({ required: true })
 const fresh = defineModel<string>('fresh', { default: '' })
-const props = defineProps<{ id: string; mayMake?: boolean }>()
-const words = ref('')
+defineProps<{ mayMake?: boolean; error?: string }>()
+const MOST = 12
 
-const found = useQuery({
-  queryKey: computed(() => ['pick-customer', words.value]),
-  queryFn: () => take(api.GET('/api/customers', { params: { query: { words: words.value } } })),
-  placeholderData: (before) => before,
-})
-const NEW = 'new:'
-const options = computed(() => {
-  const rows = (found.data.value?.rows ?? [])
-    .slice(0, 12)
-    .map((row) => ({ value: String(row.id), label: row.name, detail: row.town }))
-  const typed = words.value.trim() || fresh.value
-  const known = rows.some((row) => row.label.toLowerCase() === typed.toLowerCase())
-  // Not before the answer is there: a customer that exists must not be offered as new.
-  const settled = found.isSuccess.value && !found.isPlaceholderData.value
-  if (props.mayMake && typed && !known && settled) {
-    rows.push({ value: NEW + typed, label: `${typed}`, detail: 'new customer' })
-  }
-  return rows
-})
-const value = computed({
-  get: () => (chosen.value ? String(chosen.value) : fresh.value ? NEW + fresh.value : ''),
-  set: (picked: string) => {
-    fresh.value = picked.startsWith(NEW) ? picked.slice(NEW.length) : ''
-    chosen.value = picked && !picked.startsWith(NEW) ? Number(picked) : null
-  },
-})
+async function find(words: string, signal: AbortSignal): Promise<Pick[]> {
+  const found = await take(api.GET('/api/customers', { params: { query: { words } }, signal }))
+  return found.rows.slice(0, MOST).map(({ id, name, town }) => ({ id, label: name, detail: town }))
+}
+async function nameOf(id: number): Promise<Pick> {
+  const path = { customer_id: id }
+  const found = await take(api.GET('/api/customers/{customer_id}', { params: { path } }))
+  return { id, label: found.name }
+}
 </script>
 
 <template>
-  <el-select
-    :id="id"
-    v-model="value"
-    filterable
-    remote
-    clearable
-    :remote-method="(typed: string) => (words = typed)"
-    placeholder="Type a few letters of the name"
-    no-data-text="No customer by that name"
-    aria-label="Customer"
-  >
-    <el-option v-for="o in options" :key="o.value" :value="o.value" :label="o.label">
-      <span>{{ o.label }}</span> <span class="soft">{{ o.detail }}</span>
-    </el-option>
-  </el-select>
+  <PickField
+    v-model="chosen"
+    v-model:fresh="fresh"
+    :label="t('parts.customer.label')"
+    :placeholder="t('parts.customer.hint')"
+    :nothing="t('parts.customer.nothing')"
+    :find="find"
+    :name-of="nameOf"
+    :may-make="mayMake"
+    :fresh-detail="t('parts.customer.fresh')"
+    :error="error"
+  />
 </template>

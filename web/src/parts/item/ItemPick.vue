@@ -1,41 +1,34 @@
 <script setup lang="ts">
 /** Choose an item by a few letters. */
-import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
-import { api, take } from '@/api/client'
+import { api, take, type Shapes } from '@/api/client'
+import PickField, { type Pick } from '@/kit/form/PickField.vue'
+import { t } from '@/words'
 
 const chosen = defineModel<number | null>({ required: true })
-defineProps<{ id: string }>()
-const words = ref('')
-const found = useQuery({
-  queryKey: computed(() => ['items', words.value, 'pick']),
-  queryFn: () =>
-    take(api.GET('/api/items', { params: { query: { words: words.value, most: 50 } } })),
-  placeholderData: (before) => before,
+const MOST = 50
+const asPick = (item: Shapes['ItemOut']): Pick => ({
+  id: item.id,
+  label: `${item.code} ${item.name}`,
+  detail: item.group,
 })
-const value = computed({
-  get: () => (chosen.value ? String(chosen.value) : ''),
-  set: (picked: string) => (chosen.value = picked ? Number(picked) : null),
-})
+
+async function find(words: string, signal: AbortSignal): Promise<Pick[]> {
+  const query = { words, most: MOST }
+  return (await take(api.GET('/api/items', { params: { query }, signal }))).map(asPick)
+}
+async function nameOf(id: number): Promise<Pick> {
+  const [found] = await take(api.GET('/api/items', { params: { query: { id } } }))
+  return found ? asPick(found) : { id, label: t('parts.item.gone') }
+}
 </script>
 
 <template>
-  <el-select
-    :id="id"
-    v-model="value"
-    filterable
-    remote
-    clearable
-    :remote-method="(typed: string) => (words = typed)"
-    placeholder="Type letters of an item"
-    no-data-text="No item with these letters"
-    aria-label="Item"
-  >
-    <el-option
-      v-for="i in found.data.value ?? []"
-      :key="i.id"
-      :value="String(i.id)"
-      :label="`${i.code} ${i.name}`"
-    />
-  </el-select>
+  <PickField
+    v-model="chosen"
+    :label="t('parts.item.label')"
+    :placeholder="t('parts.item.hint')"
+    :nothing="t('parts.item.nothing')"
+    :find="find"
+    :name-of="nameOf"
+  />
 </template>

@@ -1,0 +1,233 @@
+<script setup lang="ts">
+/** The quote desk: head with the Route, checks, terms, lines, and the sum bar with the next step. */
+import { computed, nextTick, onMounted, ref, toRef, useTemplateRef } from 'vue'
+import type { Shapes } from '@/api/client'
+import { me } from '@/api/session'
+import { say } from '@/kit/act/notices'
+import { todayIso } from '@/kit/format/format'
+import SumBar from '@/kit/show/SumBar.vue'
+import SureButton from '@/kit/step/SureButton.vue'
+import { type DeskLine, newLine } from '@/parts/line/line'
+import { t, tn } from '@/words'
+import { numbersOf } from '@/features/quotes/grid/lineActs'
+import LineGrid from '@/features/quotes/grid/LineGrid.vue'
+import DocumentTerms from '@/features/quotes/terms/DocumentTerms.vue'
+import ClashCard from './ClashCard.vue'
+import type { DeskFields } from './draftShape'
+import QuoteBar from './QuoteBar.vue'
+import QuoteChecks from './QuoteChecks.vue'
+import QuoteHead from './QuoteHead.vue'
+import QuotePanels, { type Panel } from './QuotePanels.vue'
+import { useDesk } from './useDesk'
+import { useQuoteActs } from './useQuoteActs'
+import { useQuoteKeys } from './useQuoteKeys'
+import { useSums } from './useSums'
+
+const props = defineProps<{ quote: Shapes['QuoteOut'] }>()
+const emit = defineEmits<{ again: [] }>()
+const quote = toRef(props, 'quote')
+const desk = useDesk(quote)
+const { lines, fields, answer, fault } = desk
+const grid = useTemplateRef('grid')
+const panel = ref<Panel>('')
+/** The check whose reasons are shown. */
+const opened = ref('')
+const pasted = ref({ text: '', at: 0 })
+const WIDE_PX = 820
+
+const draft = computed(() => props.quote.state === 'draft')
+const sees = computed(() => me.value?.sees_margin ?? false)
+const sums = useSums(quote, answer, fields, sees)
+const terms = computed<DeskFields>(() => fields.value)
+
+onMounted(() => {
+  if (draft.value && window.innerWidth > WIDE_PX) void nextTick(() => grid.value?.start())
+})
+
+/** What is typed in a cell is taken in and saved; false, and why, where that cannot be. */
+async function ready(): Promise<boolean> {
+  const refused = grid.value?.settle()
+  if (refused) {
+    const number = numbersOf(lines.value)[lines.value.findIndex((l) => l.key === refused.key)]
+    say(t('desk.unread', { number: number ?? '', text: refused.text }))
+    return false
+  }
+  if (!draft.value) return true
+  const saved = await desk.flush()
+  if (!saved) say(t('desk.notSaved'))
+  return saved
+}
+const acts = useQuoteActs(quote, desk, {
+  ready,
+  done: () => (panel.value = ''),
+  again: () => emit('again'),
+  moved: showMoved,
+})
+
+function insert(rows: DeskLine[], at: number): void {
+  const next = [...lines.value]
+  next.splice(at, 0, ...rows)
+  panel.value = ''
+  desk.setLines(next)
+  say(tn('desk.added', rows.length), undo)
+}
+function paste(text: string, at: number): void {
+  pasted.value = { text, at }
+  panel.value = 'paste'
+}
+/** A line in two: what the agreement covers, and the rest. */
+function split(key: string, covered: string, rest: string): void {
+  desk.setLines(
+    lines.value.flatMap((line) =>
+      line.key === key
+        ? [
+            { ...line, quantity: covered },
+            { ...newLine(line.item), ...line, key: crypto.randomUUID(), quantity: rest },
+          ]
+        : [line],
+    ),
+  )
+}
+function solved(amount: string, percent: string | null, key: string): void {
+  panel.value = ''
+  if (key) {
+    const off = { discount_amount: amount, discount_percent: null }
+    desk.setLines(lines.value.map((line) => (line.key === key ? { ...line, ...off } : line)))
+  } else {
+    const off = percent ? '' : amount
+    desk.setFields({ discount_percent: percent ?? '', discount_amount: off, discount_on: 'net' })
+  }
+}
+function undo(): void {
+  if (!desk.undo()) say(t('desk.nothingToUndo'))
+}
+function redo(): void {
+  if (!desk.redo()) say(t('desk.nothingToRedo'))
+}
+/** Open a panel over the draft as it is saved; a second time closes it. */
+async function open(which: Panel): Promise<void> {
+  if (panel.value === which) panel.value = ''
+  else if (which !== 'solve' && which !== 'issue') panel.value = which
+  else if ((await ready()) && (which !== 'issue' || issuable())) panel.value = which
+}
+/** Whether nothing stands against issuing; else on to the first thing that does. */
+function issuable(): boolean {
+  const first = answer.value.problems[0]
+  if (!first) return true
+  const row = lines.value.findIndex((line) => line.key === first.line)
+  const number = numbersOf(lines.value)[row]
+  say(row < 0 ? first.words : t('desk.lineProblem', { number, words: first.words }))
+  if (row >= 0) grid.value?.goTo(row)
+  return false
+}
+/** Prices moved under the draft: show today's, or for an older draft what would move. */
+function showMoved(): void {
+  panel.value = ''
+  if (answer.value.on === todayIso()) desk.priceToday()
+  else opened.value = 'prices'
+}
+useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
+</script>
+
+<template>
+  <QuoteHead
+    :quote="quote"
+    :saving="desk.saving.value"
+    :fault="fault"
+    :unkept="desk.unkept.value"
+    :answer="answer"
+  />
+  <ClashCard :desk="desk" :acts="acts" @again="emit('again')" />
+  <QuoteChecks
+    v-model:opened="opened"
+    :quote="quote"
+    :answer="answer"
+    :lines="lines"
+    :valid-until="draft ? fields.valid_until : quote.valid_until"
+    :sees-margin="sees"
+    :busy="acts.busy.value"
+    @go="(row) => grid?.goTo(row)"
+    @quantity="
+      (row, quantity) =>
+        desk.setLines(lines.map((line, n) => (n === row ? { ...line, quantity } : line)))
+    "
+    @price-today="desk.priceToday()"
+    @ask="acts.askSignOff"
+    @answer="acts.answerSignOff"
+  />
+  <DocumentTerms
+    v-if="draft"
+    :fields="terms"
+    :quote="quote"
+    :rate="answer.early_yearly_rate"
+    :fault="desk.saving.value === 'refused' ? fault : null"
+    @change="desk.setFields"
+  />
+  <div v-else class="gap" />
+  <LineGrid
+    ref="grid"
+    :lines="lines"
+    :priced="answer.priced"
+    :problems="answer.problems"
+    :units="quote.unit_names"
+    :lists="quote.list_names"
+    :currency="quote.currency"
+    :digits="quote.digits"
+    :editable="draft"
+    :margin="sees"
+    :customer="quote.customer_id"
+    @change="desk.setLines"
+    @fold="(keys) => (desk.trails.value = keys)"
+    @paste="paste"
+    @split="split"
+  />
+  <p v-if="answer.priced.next_breaks_left_out" class="soft">
+    {{ tn('desk.breaksLeftOut', answer.priced.next_breaks_left_out) }}
+  </p>
+  <p v-if="draft" class="keys soft">
+    <span class="hint">{{ t('desk.keysHint') }}</span>
+    <SureButton
+      :label="t('desk.discard.label')"
+      :question="t('desk.discard.question')"
+      :act="t('desk.discard.act')"
+      :disabled="acts.busy.value"
+      @go="acts.discard"
+    />
+  </p>
+  <QuotePanels
+    v-model="panel"
+    :quote="quote"
+    :lines="lines"
+    :answer="answer"
+    :valid-until="fields.valid_until"
+    :sees-margin="sees"
+    :pasted="pasted"
+    :acts="acts"
+    @insert="insert"
+    @solved="solved"
+  />
+  <SumBar :sums="sums" :stale="desk.saving.value === 'offline'">
+    <QuoteBar
+      :quote="quote"
+      :empty="!lines.length"
+      :panel="panel"
+      :acts="acts"
+      @open="(which) => void open(which)"
+    />
+  </SumBar>
+</template>
+
+<style scoped>
+.gap {
+  height: 10px;
+}
+.keys {
+  margin-top: 6px;
+  font-size: 12px;
+}
+@media (max-width: 820px) {
+  .hint {
+    display: none;
+  }
+}
+</style>

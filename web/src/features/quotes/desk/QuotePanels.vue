@@ -1,0 +1,112 @@
+<script lang="ts">
+export type Panel =
+  '' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier' | 'keep' | 'history'
+</script>
+
+<script setup lang="ts">
+/** The panel that is open over the desk, if one is; each is loaded when it is first wanted. */
+import { defineAsyncComponent } from 'vue'
+import type { Shapes } from '@/api/client'
+import ReasonPanel from '@/kit/step/ReasonPanel.vue'
+import type { DeskLine } from '@/parts/line/line'
+import { t } from '@/words'
+import AcceptPanel from '@/features/quotes/panels/AcceptPanel.vue'
+import IssuePanel from '@/features/quotes/panels/IssuePanel.vue'
+import type { QuoteActs } from './useQuoteActs'
+
+const SolvePanel = defineAsyncComponent(() => import('@/features/quotes/panels/SolvePanel.vue'))
+const PastePanel = defineAsyncComponent(() => import('@/features/quotes/panels/PastePanel.vue'))
+const EarlierPanel = defineAsyncComponent(() => import('@/features/quotes/panels/EarlierPanel.vue'))
+const HistoryPanel = defineAsyncComponent(() => import('@/features/quotes/panels/HistoryPanel.vue'))
+const CopyPanel = defineAsyncComponent(() => import('@/features/quotes/panels/CopyPanel.vue'))
+
+const panel = defineModel<Panel>({ required: true })
+defineProps<{
+  quote: Shapes['QuoteOut']
+  lines: DeskLine[]
+  answer: Shapes['Answer']
+  validUntil: string
+  seesMargin: boolean
+  pasted: { text: string; at: number }
+  acts: QuoteActs
+}>()
+const emit = defineEmits<{
+  insert: [rows: DeskLine[], at: number]
+  solved: [amount: string, percent: string | null, line: string]
+}>()
+const close = () => (panel.value = '')
+</script>
+
+<template>
+  <IssuePanel
+    v-if="panel === 'issue'"
+    :quote="quote"
+    :payable="answer.priced.totals.payable"
+    :valid-until="validUntil"
+    :busy="acts.busy.value"
+    @issue="acts.issue"
+    @close="close"
+  />
+  <AcceptPanel
+    v-else-if="panel === 'accept'"
+    :quote="quote"
+    :busy="acts.busy.value"
+    @accept="acts.accept"
+    @close="close"
+  />
+  <SolvePanel
+    v-else-if="panel === 'solve'"
+    :revision="quote.id"
+    :currency="quote.currency"
+    :lines="lines"
+    :margin="seesMargin"
+    @solved="(amount, percent, line) => emit('solved', amount, percent, line)"
+    @close="close"
+  />
+  <PastePanel
+    v-else-if="panel === 'paste'"
+    :text="pasted.text"
+    :at="pasted.at"
+    @insert="(rows, at) => emit('insert', rows, at)"
+    @close="close"
+  />
+  <EarlierPanel
+    v-else-if="panel === 'earlier'"
+    :customer="quote.customer_id"
+    :revision="quote.id"
+    :units="quote.unit_names"
+    @insert="(rows) => emit('insert', rows, lines.length)"
+    @close="close"
+  />
+  <ReasonPanel
+    v-else-if="panel === 'decline'"
+    :title="
+      t('desk.decline.title', {
+        customer: quote.customer,
+        number: quote.number,
+        letter: quote.letter,
+      })
+    "
+    :act="t('desk.decline.act')"
+    :label="t('desk.decline.label')"
+    :busy="acts.busy.value"
+    @go="acts.decline"
+    @close="close"
+  />
+  <HistoryPanel
+    v-else-if="panel === 'history'"
+    :quote="quote.quote_id"
+    :number="quote.number"
+    @close="close"
+  />
+  <ReasonPanel
+    v-else-if="panel === 'keep'"
+    :title="t('desk.keep.title')"
+    :act="t('desk.keep.act')"
+    :label="t('desk.keep.label')"
+    :busy="acts.busy.value"
+    @go="acts.keep"
+    @close="close"
+  />
+  <CopyPanel v-else-if="panel === 'copy'" :busy="acts.busy.value" @go="acts.copy" @close="close" />
+</template>

@@ -1,0 +1,74 @@
+/**
+ * Changes of one record, in order: each goes when the one before was answered, with the version that
+ * it answered. Two quick keys never clash with oneself. A change shows at once and is taken back where
+ * the server refuses it.
+ */
+import { useMutation, useQueryClient, type QueryKey } from '@tanstack/vue-query'
+import { asFault, type Fault } from '@/api/fault'
+import { complain } from './notices'
+
+interface Versioned {
+  version: number
+}
+
+export interface SerialPlan<Row extends Versioned, Change> {
+  /** The record, as `deal:12`: its changes stand in one queue. */
+  record: (change: Change) => string
+  /** The record as it is now, with its version. */
+  now: (change: Change) => Row | undefined
+  /** Show a change before it is saved; what takes it back. */
+  show?: (change: Change) => () => void
+  send: (change: Change, version: number) => Promise<Row>
+  /** The server's answer, put where it is shown. */
+  done: (row: Row, change: Change) => void
+  /** What else went stale; never what is under way. */
+  stale?: QueryKey[]
+  refused?: (fault: Fault, change: Change) => void
+}
+
+const tails = new Map<string, Promise<unknown>>()
+const versions = new Map<string, number>()
+
+/** After all that is under way for a record. */
+function inOrder<T>(record: string, what: () => Promise<T>): Promise<T> {
+  const before = tails.get(record) ?? Promise.resolve()
+  const mine = before.catch(() => undefined).then(what)
+  const tail = mine
+    .catch(() => undefined)
+    .finally(() => {
+      if (tails.get(record) !== tail) return
+      tails.delete(record)
+      versions.delete(record)
+    })
+  tails.set(record, tail)
+  return mine
+}
+
+export function useSerial<Row extends Versioned, Change>(plan: SerialPlan<Row, Change>) {
+  const client = useQueryClient()
+  const mutation = useMutation<Row, Error, Change, (() => void) | undefined>({
+    mutationFn: (change) => {
+      const record = plan.record(change)
+      return inOrder(record, async () => {
+        const version = versions.get(record) ?? plan.now(change)?.version ?? 0
+        const row = await plan.send(change, version)
+        versions.set(record, row.version)
+        return row
+      })
+    },
+    onMutate: (change) => plan.show?.(change),
+    onSuccess: (row, change) => {
+      plan.done(row, change)
+    },
+    onError: (error, change, back) => {
+      back?.()
+      const fault = asFault(error)
+      if (plan.refused) plan.refused(fault, change)
+      else complain(fault)
+    },
+    onSettled: () => {
+      for (const queryKey of plan.stale ?? []) void client.invalidateQueries({ queryKey })
+    },
+  })
+  return mutation
+}

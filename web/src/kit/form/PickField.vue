@@ -1,0 +1,123 @@
+<script lang="ts">
+export interface Pick {
+  id: number
+  label: string
+  detail?: string
+}
+</script>
+
+<script setup lang="ts">
+/**
+ * A record chosen by a few letters; with `mayMake`, what is typed can stand for a new one. A record
+ * that is preset shows its name, not its number.
+ */
+import { computed, shallowRef, useId, watch } from 'vue'
+import { asFault } from '@/api/fault'
+import { t } from '@/words'
+
+const chosen = defineModel<number | null>({ required: true })
+/** The name of a new one. */
+const fresh = defineModel<string>('fresh', { default: '' })
+const props = withDefaults(
+  defineProps<{
+    label: string
+    bare?: boolean
+    placeholder: string
+    /** What it says where nothing fits. */
+    nothing: string
+    find: (words: string, signal: AbortSignal) => Promise<Pick[]>
+    nameOf: (id: number) => Promise<Pick>
+    mayMake?: boolean
+    /** Behind the name of a new one. */
+    freshDetail?: string
+    error?: string
+  }>(),
+  { freshDetail: '', error: '' },
+)
+const id = useId()
+const NEW = 'new:'
+const rows = shallowRef<Pick[]>([])
+const preset = shallowRef<Pick | null>(null)
+const typed = shallowRef('')
+const busy = shallowRef(false)
+const fault = shallowRef('')
+let asking: AbortController | undefined
+
+async function look(words: string): Promise<void> {
+  typed.value = words.trim()
+  asking?.abort()
+  const mine = (asking = new AbortController())
+  busy.value = true
+  try {
+    const found = await props.find(typed.value, mine.signal)
+    if (mine.signal.aborted) return
+    rows.value = found
+    fault.value = ''
+  } catch (error) {
+    if (mine.signal.aborted) return
+    rows.value = []
+    fault.value = asFault(error).message
+  } finally {
+    if (!mine.signal.aborted) busy.value = false
+  }
+}
+watch(
+  chosen,
+  async (now) => {
+    if (now === null || rows.value.some((row) => row.id === now)) return
+    try {
+      const named = await props.nameOf(now)
+      if (chosen.value === now) preset.value = named
+    } catch (error) {
+      fault.value = asFault(error).message
+    }
+  },
+  { immediate: true },
+)
+
+const options = computed(() => {
+  const known = rows.value.map((row) => ({ ...row, value: String(row.id) }))
+  const now = preset.value
+  if (now && chosen.value === now.id && !known.some((row) => row.id === now.id)) {
+    known.unshift({ ...now, value: String(now.id) })
+  }
+  // Not before the answer is there: one that exists must not be offered as new.
+  const name = typed.value || fresh.value
+  const there = known.some((row) => row.label.toLowerCase() === name.toLowerCase())
+  if (props.mayMake && name && !there && !busy.value && !fault.value) {
+    known.push({ id: 0, value: NEW + name, label: name, detail: props.freshDetail })
+  }
+  return known
+})
+const value = computed({
+  get: () => (chosen.value ? String(chosen.value) : fresh.value ? NEW + fresh.value : ''),
+  set: (picked: string | undefined) => {
+    fresh.value = picked?.startsWith(NEW) ? picked.slice(NEW.length) : ''
+    chosen.value = picked && !picked.startsWith(NEW) ? Number(picked) : null
+  },
+})
+</script>
+
+<template>
+  <ElFormItem :label="bare ? undefined : label" :error="fault || error" :for="id">
+    <ElSelect
+      :id="id"
+      v-model="value"
+      filterable
+      remote
+      remote-show-suffix
+      clearable
+      :remote-method="look"
+      :loading="busy && !rows.length"
+      :loading-text="t('kit.pick.looking')"
+      :placeholder="placeholder"
+      :no-data-text="fault || nothing"
+      :aria-label="label"
+      @focus="rows.length || look('')"
+    >
+      <ElOption v-for="o in options" :key="o.value" :value="o.value" :label="o.label">
+        <span>{{ o.label }}</span> <span class="soft">{{ o.detail }}</span>
+      </ElOption>
+    </ElSelect>
+  </ElFormItem>
+</template>

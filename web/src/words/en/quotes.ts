@@ -1,0 +1,9 @@
+export default {
+  states: {
+    draft: 'draft',
+    issued: 'issued',
+    lapsed: 'lapsed',
+    declined: 'declined',
+    ordered: 'ordered',
+  },
+} as const
