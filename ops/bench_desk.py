@@ -57,10 +57,11 @@ def key_to_totals(url: str, *sizes: int) -> list[tuple[float, float]]:
 
 def _measured(page: Page, url: str, lines: int) -> tuple[float, float]:
     page.goto(url + page.evaluate(MAKE, lines))
-    page.wait_for_selector("[data-cell='3:2']")
+    cell = page.locator("tr[data-row]").nth(3).locator("[data-col='2']")
+    cell.wait_for()
     page.wait_for_timeout(1000)
     page.evaluate(WATCH)
-    page.click("[data-cell='3:2']")
+    cell.click()
     for n in range(KEYS):
         page.keyboard.press(str(1 + n % 9))
         page.wait_for_timeout(300)

@@ -1,8 +1,8 @@
 """How much a browser loads before it shows a page: scripts and styles, packed, from the build's manifest.
 
 Usage: ``python -m ops.first_load`` prints a line a page, the largest first, and fails where one
-goes beyond the budget. Charts are loaded by the pages that draw them and are left out; fonts are
-loaded once and kept.
+goes beyond the budget. What a page loads when it is wanted, as charts and panels, is left out; fonts
+are loaded once and kept.
 """
 
 from collections.abc import Iterator
@@ -14,7 +14,6 @@ from typing import Any
 
 DIST = Path(__file__).resolve().parent.parent / "web" / "dist"
 BUDGET_KB = 350
-CHARTS = "assets/charts-"
 SHOWN = 5
 
 Manifest = dict[str, dict[str, Any]]
@@ -22,7 +21,7 @@ Manifest = dict[str, dict[str, Any]]
 
 def files_of(manifest: Manifest, key: str, seen: set[str]) -> Iterator[str]:
     """The chunk, its styles, and all that it imports at once, each file once."""
-    if key in seen or CHARTS in manifest[key]["file"]:
+    if key in seen:
         return
     seen.add(key)
     chunk = manifest[key]

@@ -19,19 +19,6 @@ export default defineConfig({
     chunkSizeWarningLimit: 900,
     assetsInlineLimit: 0,
     manifest: true,
-    rolldownOptions: {
-      output: {
-        codeSplitting: {
-          groups: [
-            {
-              name: 'charts',
-              test: /node_modules.(echarts|zrender)/,
-              includeDependenciesRecursively: false,
-            },
-          ],
-        },
-      },
-    },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
   test: {

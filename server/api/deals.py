@@ -196,7 +196,7 @@ def export(
         Column("Probability %", "probability", number=True),
         Column(f"Weighted {settings.BASE_CURRENCY}", "weighted", number=True),
         Column("Decision", "decision_on"),
-        Column("ConfidenceIn", "confidence"),
+        Column("Confidence", "confidence"),
         Column("Rep", "owner"),
     ]
     return as_file(kind, "deals", known, (deal_row(deal, on) for deal in rows), seen=columns)

@@ -3,35 +3,23 @@
 from collections.abc import Callable
 import re
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Page, expect
 import pytest
 
 from ops.stack import Stack
+from tests.browser.desk import (
+    cell,
+    expect_sums,
+    figure,
+    fill_line,
+    make_deal,
+    saved,
+    start,
+    write,
+)
 
 pytestmark = pytest.mark.browser
 SLOW = 15_000
-
-
-def fill_line(page: Page, letters: str, quantity: str) -> None:
-    """Type letters of an item, Enter, quantity, Enter: the keyboard is now on the next line."""
-    page.keyboard.type(letters)
-    hits = page.get_by_role("listbox", name="Items").get_by_role("option")
-    expect(hits.first).to_contain_text(letters.split(maxsplit=1)[0], ignore_case=True)
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("textbox", name="Quantity")).to_be_focused()
-    page.keyboard.type(quantity)
-    page.keyboard.press("Enter")
-
-
-def figure(page: Page, label: str) -> Locator:
-    """A figure of the sum bar."""
-    return page.locator("footer dl > div", has_text=label).locator("dd").first
-
-
-def expect_sums(page: Page, **sums: str) -> None:
-    """The sum bar comes to these figures; spaces group the thousands."""
-    for label, value in sums.items():
-        expect(figure(page, label)).to_have_text(value.replace(" ", "\xa0"))
 
 
 def press_in_office(page: Page, stack: Stack, order: str, button: str) -> None:
@@ -43,17 +31,6 @@ def press_in_office(page: Page, stack: Stack, order: str, button: str) -> None:
     office.close()
 
 
-def make_deal(page: Page, stack: Stack, title: str, customer: str) -> None:
-    page.goto(f"{stack.url}/deals/new")
-    page.get_by_role("combobox", name="Customer").click()
-    page.keyboard.type(customer)
-    page.get_by_role("option", name=customer).first.click()
-    page.get_by_label("What it is about").fill(title)
-    page.get_by_label("Estimate").fill("4000")
-    page.get_by_role("button", name="Make the deal").click()
-    expect(page.get_by_role("heading", name=title)).to_be_visible()
-
-
 def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     sign_in: Callable[[str], Page], stack: Stack, kill: Callable[[str], None]
 ) -> None:
@@ -62,15 +39,16 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     deal_url = page.url
     expect(page.get_by_label("Standing")).to_contain_text("Clear")
 
-    page.get_by_role("radio", name="Call").click()
-    page.get_by_role("textbox", name="Call").fill("Edda wants them before the frost")
+    page.get_by_text("Call", exact=True).click()
+    page.get_by_role("textbox", name="Call").click()
+    page.keyboard.type("Edda wants them before the frost")
     page.keyboard.press("Enter")
     expect(page.get_by_text("Edda wants them before the frost")).to_be_visible()
 
     # The quote desk, by keyboard alone.
     page.get_by_role("button", name="Start a quote").click()
     expect(page.get_by_text("Type letters of an item")).to_be_visible()
-    expect(page.locator("[data-cell='0:0']")).to_be_focused()
+    expect(cell(page, 0, 0)).to_be_focused()
     fill_line(page, "chestnut 250", "90")
     fill_line(page, "installation", "2")
     expect_sums(page, Lines="2 680.00", Payable="3 216.00")
@@ -81,30 +59,29 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     page.keyboard.press("Alt+ArrowDown")
     expect(page.get_by_text("Base list 9.60 (ended")).to_be_visible()
     page.get_by_role("button", name=re.compile("Add 10 pieces: the whole then costs less")).click()
-    expect(page.locator("[data-cell='0:2']")).to_have_text("100")
+    expect(cell(page, 0, 2)).to_have_text("100")
     expect_sums(page, Net="2 630.00")
-    page.locator("[data-cell='0:2']").click()
+    cell(page, 0, 2).click()
     page.keyboard.press("Control+z")
-    expect(page.locator("[data-cell='0:2']")).to_have_text("90")
+    expect(cell(page, 0, 2)).to_have_text("90")
 
     # A line discount and one on the whole.
-    page.locator("[data-cell='0:5']").click()
+    cell(page, 0, 5).click()
     page.keyboard.type("5")
     page.keyboard.press("Enter")
-    page.get_by_label("Discount", exact=True).fill("2")
-    page.keyboard.press("Tab")
+    write(page, "Discount", "2")
     expect_sums(page, Discount="−52.70", Payable="3 098.76")
 
     # A closed page loses nothing.
-    expect(page.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
+    saved(page)
     page.reload()
-    expect(page.locator("[data-cell='0:5']")).to_have_text("5")
+    expect(cell(page, 0, 5)).to_have_text("5 %")
     expect_sums(page, Payable="3 098.76")
 
     # Issue A: frozen, with its paper; the deal's amount follows.
     page.keyboard.press("Control+Enter")
     page.get_by_role("button", name="Issue revision A", exact=True).click()
-    expect(page.get_by_role("button", name="Make the order")).to_be_visible()
+    expect(page.get_by_role("button", name="Write the order")).to_be_visible()
     with page.context.expect_page() as opened:
         page.get_by_role("link", name="PDF").click()
     assert opened.value.url.endswith("/pdf")
@@ -117,19 +94,19 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     # Revision B, with A kept beside it.
     page.get_by_role("button", name="Revise").click()
     expect(page.get_by_text(re.compile("Quote Q.*revision B"))).to_be_visible()
-    page.locator("[data-cell='0:2']").click()
+    cell(page, 0, 2).click()
     page.keyboard.type("100")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
+    saved(page)
     page.get_by_role("button", name="Issue revision B…").click()
     page.get_by_role("button", name="Issue revision B", exact=True).click()
     expect(page.get_by_role("navigation", name="The Route")).to_contain_text("A, ")
 
     # Accept: the rep chooses here that the deal is won.
-    page.get_by_role("button", name="Make the order…").click()
-    page.get_by_label("The buyer's order number").fill("PO 4711")
-    page.get_by_label("is won: close it").check()
-    page.get_by_role("button", name="Make the order", exact=True).click()
+    page.get_by_role("button", name="Write the order…").click()
+    page.get_by_label("The buyer’s order number").fill("PO 4711")
+    page.get_by_text("is won: close it").click()
+    page.get_by_role("button", name="Write the order", exact=True).click()
     expect(page.get_by_text("To hand over")).to_be_visible()
     number = re.search(r"O-\d\d-\d{4}", page.locator("main").inner_text())
     assert number
@@ -256,24 +233,24 @@ def test_two_people_on_one_draft_are_told_and_lose_nothing(
     page = sign_in("ilse")
     page.goto(f"{stack.url}/quotes?state=draft&words=Hazelmoor")
     page.get_by_role("link", name=re.compile("Q-")).first.click()
-    expect(page.locator("[data-cell='0:2']")).to_be_visible()
+    expect(cell(page, 0, 2)).to_be_visible()
     other = page.context.new_page()
     other.goto(page.url)
-    expect(other.locator("[data-cell='0:2']")).to_be_visible()
-    other.locator("[data-cell='0:2']").click()
+    expect(cell(other, 0, 2)).to_be_visible()
+    cell(other, 0, 2).click()
     other.keyboard.type("721")
     other.keyboard.press("Enter")
-    expect(other.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
-    page.locator("[data-cell='1:2']").click()
+    saved(other)
+    cell(page, 1, 2).click()
     page.keyboard.type("95")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("Somebody else changed this draft")
-    expect(page.locator("[data-cell='1:2']")).to_have_text("95")
+    expect(cell(page, 1, 2)).to_have_text("95")
     page.get_by_role("button", name="Show theirs").click()
-    expect(page.locator("[data-cell='0:2']")).to_have_text("721")
-    page.locator("[data-cell='0:2']").click()
+    expect(cell(page, 0, 2)).to_have_text("721")
+    cell(page, 0, 2).click()
     page.keyboard.press("Control+z")
-    expect(page.locator("[data-cell='1:2']")).to_have_text("95")
+    expect(cell(page, 1, 2)).to_have_text("95")
     other.close()
     assert all("409" in fault for fault in faults)
     faults.clear()
@@ -285,12 +262,12 @@ def test_a_draft_left_behind_is_not_lost_when_somebody_else_saved_since(
     page = sign_in("ilse")
     page.goto(f"{stack.url}/quotes?state=draft&words=Hazelmoor")
     page.get_by_role("link", name=re.compile("Q-")).first.click()
-    expect(page.locator("[data-cell='2:2']")).to_be_visible()
+    expect(cell(page, 2, 2)).to_be_visible()
     page.route("**/api/revisions/*", lambda route: route.abort())  # the road goes into the hills
-    page.locator("[data-cell='2:2']").click()
+    cell(page, 2, 2).click()
     page.keyboard.type("14")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("status")).to_contain_text("the server does not answer")
+    expect(page.get_by_text("not saved: the server does not answer")).to_be_visible()
     address = page.url
     page.on("dialog", lambda dialog: dialog.accept())
     page.goto(f"{stack.url}/today")
@@ -303,21 +280,21 @@ def test_a_draft_left_behind_is_not_lost_when_somebody_else_saved_since(
     other.keyboard.press("Enter")
     other.wait_for_url(f"{stack.url}/today")
     other.goto(address)
-    other.locator("[data-cell='3:2']").click()
+    cell(other, 3, 2).click()
     other.keyboard.type("50")
     other.keyboard.press("Enter")
-    expect(other.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
+    saved(other)
     other.close()
 
     page.goto(address)
     expect(page.get_by_role("alert")).to_contain_text("Nothing of yours is lost")
-    expect(page.locator("[data-cell='2:2']")).to_have_text("14")
+    expect(cell(page, 2, 2)).to_have_text("14")
     page.reload()
-    expect(page.locator("[data-cell='2:2']")).to_have_text("14")
+    expect(cell(page, 2, 2)).to_have_text("14")
     page.get_by_role("button", name="Save mine over it").click()
-    expect(page.get_by_role("status")).to_have_text(re.compile(r"^, saved \d"))
+    saved(page)
     page.reload()
-    expect(page.locator("[data-cell='2:2']")).to_have_text("14")
+    expect(cell(page, 2, 2)).to_have_text("14")
     assert all("ERR_FAILED" in fault or "409" in fault for fault in faults)
     faults.clear()
 
@@ -326,9 +303,7 @@ def test_a_problem_is_said_at_its_line_and_keeps_the_quote_from_being_issued(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("tomas")
-    make_deal(page, stack, "Staples", "Fellgate Orchards")
-    page.get_by_role("button", name="Start a quote").click()
-    expect(page.locator("[data-cell='0:0']")).to_be_focused()
+    start(page, stack, "Staples", "Fellgate Orchards")
     fill_line(page, "WIR-POL", "1.1")
     expect(page.get_by_role("grid")).to_contain_text("does not fit the pack: 1 or 2 would.")
     page.keyboard.press("Control+Enter")
@@ -336,6 +311,6 @@ def test_a_problem_is_said_at_its_line_and_keeps_the_quote_from_being_issued(
     expect(page.get_by_role("button", name="Issue revision A", exact=True)).to_have_count(0)
     page.get_by_role("button", name=re.compile("1 line to mend")).click()
     page.get_by_role("button", name="Make it 2").click()
-    expect(page.locator("[data-cell='0:2']")).to_have_text("2")
+    expect(cell(page, 0, 2)).to_have_text("2")
     expect(page.get_by_role("button", name=re.compile("1 of 1 priced"))).to_be_visible()
     expect(page.get_by_role("grid")).not_to_contain_text("does not fit")

@@ -1,9 +1,11 @@
 """Making and moving deals."""
 
+from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
 
 from django.db import transaction
+from django.utils import timezone
 
 from apps.customers.flows import add_contact, add_customer
 from apps.customers.models import Contact, Customer
@@ -99,12 +101,20 @@ def change_deal(
     """Change fields of a deal; ``changes`` holds only what the caller gave.
 
     Knows ``title``, ``stage``, ``decision_on``, ``estimate``, ``probability`` (None takes the
-    stage's), ``probability_reason``, ``confidence``, ``contact_id``, ``owner_id``.
+    stage's), ``probability_reason``, ``confidence``, ``contact_id``, ``owner_id``. What stands
+    there already is not stored again, whatever the version: the answer to that change was lost.
     """
     sells(who)
     rows = Deal.objects.filter(owned(who)).select_related("stage", "customer")
     deal = pick_locked(rows, deal_id, "deal")
+    if deal.version != version and changes and _stands(deal, changes):
+        return deal
     check_version(deal.version, version, "deal")
+    day = changes.get("decision_on")
+    if isinstance(day, date) and day != deal.decision_on and day < timezone.localdate(now):
+        raise Invalid(
+            "date_gone_by", "A decision cannot be moved into the past.", path="decision_on"
+        )
     before = _watched(deal)
     _apply(who, deal, changes, now)
     deal.version += 1
@@ -114,6 +124,22 @@ def change_deal(
         who, "deal", deal.pk, {field: (before[field], after[field]) for field in before}, reason
     )
     return deal
+
+
+def _stands(deal: Deal, changes: Mapping[str, object]) -> bool:
+    """Whether the deal says all of this already."""
+    now: dict[str, object] = {
+        "title": deal.title,
+        "stage": deal.stage.code,
+        "decision_on": deal.decision_on,
+        "estimate": deal.estimate,
+        "confidence": deal.confidence,
+        "probability": deal.own_probability_percent,
+        "probability_reason": deal.probability_reason,
+        "contact_id": deal.contact_id,
+        "owner_id": deal.owner_id,
+    }
+    return all(field in now and now[field] == value for field, value in changes.items())
 
 
 def _watched(deal: Deal) -> dict[str, object]:

@@ -32,9 +32,10 @@ describe('the words', () => {
   })
   it('are all used: by their key, or by a key that is put together', () => {
     const unused = keys.filter((key) => {
-      if (code.includes(`'${key}'`)) return false
+      if (code.includes(`'${key}'`) || code.includes(`"${key}"`)) return false
       const parent = key.slice(0, key.lastIndexOf('.') + 1)
-      return !code.includes('`' + parent + '${') && !parent.startsWith('faults.')
+      const together = code.includes('`' + parent + '${')
+      return !together && !parent.startsWith('faults.')
     })
     expect(unused).toEqual([])
   })

@@ -1,134 +1,103 @@
 <script setup lang="ts">
 /** Find a customer; the standing shows before the sheet is opened. */
-import { useQuery } from '@tanstack/vue-query'
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
-import { count, figure } from '@/kit/format/format'
-import ListSheet from '@/kit/list/ListSheet.vue'
-import ListTools from '@/kit/list/ListTools.vue'
-import { complain } from '@/kit/act/notices'
 import { me } from '@/api/session'
+import { useAct } from '@/kit/act/useAct'
+import { figure, isNothing } from '@/kit/format/format'
+import FindField from '@/kit/list/FindField.vue'
+import ListPage from '@/kit/list/ListPage.vue'
+import RepFilter from '@/kit/list/RepFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
 import VerdictMark from '@/kit/show/VerdictMark.vue'
+import { t, tn } from '@/words'
+import { useCustomers } from './queries'
 
 const route = useRoute()
 const router = useRouter()
+const client = useQueryClient()
+const { run } = useAct()
 const forQuote = computed(() => route.query.for === 'quote')
 const { filters, values } = useFilters({ words: '', owner: '', sort: 'name', page: '1', for: '' })
 const columns = useColumns('customers', () => [
-  { key: 'verdict', label: 'Standing' },
-  { key: 'name', label: 'Customer', sort: 'name', fixed: true },
-  { key: 'number', label: 'Number', sort: 'number', soft: true },
-  { key: 'kind', label: 'Kind', sort: 'kind' },
-  { key: 'town', label: 'Town', sort: 'town' },
-  { key: 'contact', label: 'Contact' },
-  { key: 'balance', label: `Open ${me.value?.base_currency ?? ''}`, num: true },
-  { key: 'overdue', label: 'Overdue', num: true },
-  { key: 'limit', label: 'Limit', sort: 'limit', num: true },
-  { key: 'owner', label: 'Rep', sort: 'owner', extra: me.value?.role === 'rep' },
+  { key: 'verdict', label: t('customers.columns.standing') },
+  { key: 'name', label: t('parts.customer.label'), sort: 'name', fixed: true },
+  { key: 'number', label: t('customers.columns.number'), sort: 'number', soft: true },
+  { key: 'kind', label: t('customers.columns.kind'), sort: 'kind' },
+  { key: 'town', label: t('customers.columns.town'), sort: 'town' },
+  { key: 'contact', label: t('deals.form.contact') },
+  { key: 'balance', label: t('customers.columns.open', { currency: me.value?.base_currency ?? '' }), num: true }, // prettier-ignore
+  { key: 'overdue', label: t('customers.columns.overdue'), num: true },
+  { key: 'limit', label: t('customers.columns.limit'), sort: 'limit', num: true },
+  { key: 'owner', label: t('list.rep'), sort: 'owner', extra: !me.value?.leads },
 ])
-const { data, error, refetch } = useQuery({
-  queryKey: computed(() => ['customers', values.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/customers', {
-        params: {
-          query: {
-            words: values.value.words,
-            owner: values.value.owner ? Number(values.value.owner) : undefined,
-            sort: values.value.sort,
-            page: Number(values.value.page),
-          },
-        },
-      }),
-    ),
-  placeholderData: (before) => before,
-})
-const WORDS: Record<string, string> = { clear: 'Clear', caution: 'Caution', halt: 'Halt' }
+const { data, error, refetch, isPlaceholderData } = useCustomers(values)
 
-async function open(id: number): Promise<void> {
-  if (!forQuote.value) {
-    await router.push(`/customers/${id}`)
-    return
-  }
-  try {
+/** Open the customer, or start the quote that one is chosen for: once. */
+const open = (id: number) =>
+  run(async () => {
+    if (!forQuote.value) {
+      await router.push(`/customers/${id}`)
+      return
+    }
     const made = await take(api.POST('/api/quotes', { body: { customer_id: id } }))
+    void client.invalidateQueries()
     await router.push(`/quotes/${made.id}`)
-  } catch (fault) {
-    complain(fault)
-  }
-}
+  })
 </script>
 
 <template>
-  <div class="page">
-    <header class="top">
-      <h1>{{ forQuote ? 'Quote for which customer?' : 'Customers' }}</h1>
-      <p class="soft">{{ data ? count(data.count, 'customer') : '' }}</p>
-      <ListTools place="customers" :values="values" :columns="columns" />
-    </header>
-    <div class="chips">
-      <input
-        v-model.lazy="filters.words.value"
-        class="input find"
-        type="search"
-        aria-label="Find by name, number, contact or town"
-        placeholder="Find by name, number, contact or town"
-        autofocus
-      />
-      <select v-if="me?.leads" v-model="filters.owner.value" class="input pick" aria-label="Rep">
-        <option value="">The whole team</option>
-        <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
-      </select>
-    </div>
-    <ListSheet
-      :id="(row) => row.id"
-      v-model:sort="filters.sort.value"
-      v-model:page="filters.page.value"
-      :columns="columns.seen.value"
-      :rows="data?.rows"
-      :pages="data?.pages ?? 1"
-      :error="error"
-      :to="(row) => `/customers/${row.id}`"
-      :acts="forQuote"
-      nothing="No customer matches"
-      @again="refetch()"
-      @open="(row) => open(row.id)"
+  <ListPage
+    :id="(row) => row.id"
+    v-model:sort="filters.sort.value"
+    v-model:page="filters.page.value"
+    :title="forQuote ? t('customers.forQuote') : t('app.places.customers')"
+    place="customers"
+    :values="values"
+    :columns="columns"
+    :found="data"
+    :error="error"
+    :stale="isPlaceholderData"
+    :to="(row) => `/customers/${row.id}`"
+    :acts="forQuote"
+    :nothing="t('customers.none')"
+    @again="refetch()"
+    @open="(row) => open(row.id)"
+  >
+    <template #head>
+      <p class="soft">{{ data ? tn('customers.count', data.count) : '' }}</p>
+    </template>
+    <template #filters>
+      <FindField v-model="filters.words.value" class="wide" :label="t('customers.find')" />
+      <RepFilter v-model="filters.owner.value" />
+    </template>
+    <template #nothing>
+      <i18n-t keypath="customers.noneHint" scope="global">
+        <RouterLink to="/deals/new">{{ t('customers.deal') }}</RouterLink>
+      </i18n-t>
+    </template>
+    <template #verdict="{ row }"
+      ><span class="verdict"
+        ><VerdictMark :verdict="row.verdict" :size="16" />
+        {{ t(`words.verdicts.${row.verdict}`) }}</span
+      ></template
     >
-      <template #nothing>
-        A new customer is made with their first <RouterLink to="/deals/new">deal</RouterLink>.
-      </template>
-      <template #verdict="{ row }"
-        ><span class="verdict"
-          ><VerdictMark :verdict="row.verdict" :size="16" /> {{ WORDS[row.verdict] }}</span
-        ></template
-      >
-      <template #balance="{ row }">{{ figure(row.balance) }}</template>
-      <template #overdue="{ row }"
-        ><span :class="{ late: row.overdue !== '0.00' }">{{ figure(row.overdue) }}</span></template
-      >
-      <template #limit="{ row }">{{ row.limit ? figure(row.limit) : 'not set' }}</template>
-    </ListSheet>
-  </div>
+    <template #balance="{ row }">{{ figure(row.balance) }}</template>
+    <template #overdue="{ row }"
+      ><span :class="{ late: !isNothing(row.overdue) }">{{ figure(row.overdue) }}</span></template
+    >
+    <template #limit="{ row }">{{
+      row.limit ? figure(row.limit) : t('customers.notSet')
+    }}</template>
+  </ListPage>
 </template>
 
 <style scoped>
-.top {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 14px;
-  align-items: center;
-}
-.chips {
-  margin: 10px 0;
-}
-.find {
+.wide {
   width: 320px;
-}
-.pick {
-  width: auto;
 }
 .verdict {
   white-space: nowrap;

@@ -1,16 +1,20 @@
 <script setup lang="ts">
 /** Deals as a table: filtered, sorted, summed, exported. */
-import { onKeyStroke } from '@vueuse/core'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import { count, day, figure, month } from '@/kit/format/format'
-import ListSheet from '@/kit/list/ListSheet.vue'
-import ListTools from '@/kit/list/ListTools.vue'
 import { me } from '@/api/session'
-import SumBar from '@/kit/show/SumBar.vue'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
+import { day, figure, monthOf } from '@/kit/format/format'
+import { useKeys } from '@/kit/keys/useKeys'
+import FindField from '@/kit/list/FindField.vue'
+import ListPage from '@/kit/list/ListPage.vue'
+import RepFilter from '@/kit/list/RepFilter.vue'
+import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
-import { CONFIDENCE, useDealPage, useStages } from './useDeals'
+import { CONFIDENCES, confidenceChoices, confidenceName } from '@/parts/deal/confidence'
+import { t, tn } from '@/words'
+import { useDealPage, useStages } from './queries'
 
 const router = useRouter()
 const { filters, values } = useFilters({
@@ -24,149 +28,136 @@ const { filters, values } = useFilters({
   sort: 'decision',
   page: '1',
 })
+const base = computed(() => me.value?.base_currency ?? '')
 const columns = useColumns('deals', () => [
-  { key: 'customer', label: 'Customer', sort: 'customer' },
-  { key: 'title', label: 'Deal', sort: 'title', fixed: true },
-  { key: 'stage_name', label: 'Stage', sort: 'stage' },
-  { key: 'amount', label: `Amount ${me.value?.base_currency ?? ''}`, sort: 'amount', num: true },
+  { key: 'customer', label: t('parts.customer.label'), sort: 'customer' },
+  { key: 'title', label: t('deals.columns.title'), sort: 'title', fixed: true },
+  { key: 'stage_name', label: t('deals.form.stage'), sort: 'stage' },
+  { key: 'amount', label: t('deals.columns.amount', { currency: base.value }), sort: 'amount', num: true }, // prettier-ignore
   { key: 'probability', label: '%', sort: 'probability', num: true },
-  { key: 'weighted', label: 'Weighted', num: true },
-  { key: 'decision_on', label: 'Decision', sort: 'decision' },
-  { key: 'confidence', label: 'Confidence' },
-  { key: 'owner', label: 'Rep', sort: 'owner', extra: !me.value?.leads },
+  { key: 'weighted', label: t('deals.form.weighted'), num: true },
+  { key: 'decision_on', label: t('deals.columns.decision'), sort: 'decision' },
+  { key: 'confidence', label: t('deals.form.confidence') },
+  { key: 'owner', label: t('list.rep'), sort: 'owner', extra: !me.value?.leads },
 ])
 const stages = useStages()
-const { data, error, refetch } = useDealPage(values)
-const sums = computed(() =>
-  data.value
-    ? [
-        { label: 'Deals', value: String(data.value.count) },
-        { label: `Amount ${me.value?.base_currency}`, value: figure(data.value.sums.amount) },
-        { label: 'Weighted', value: figure(data.value.sums.weighted), main: true },
-        ...Object.entries(CONFIDENCE)
-          .filter(([key]) => data.value?.sums.by_confidence[key])
-          .map(([key, label]) => ({ label, value: figure(data.value?.sums.by_confidence[key]) })),
-      ]
-    : [],
-)
-onKeyStroke('t', (event) => {
-  const target = event.target as HTMLElement
-  if (!event.ctrlKey && !event.metaKey && !/INPUT|SELECT|TEXTAREA/.test(target.tagName)) {
-    void router.push('/timetable')
-  }
+const { data, error, refetch, isPlaceholderData } = useDealPage(values)
+const sums = computed(() => {
+  const found = data.value
+  if (!found) return []
+  return [
+    { label: t('app.places.deals'), value: String(found.count) },
+    {
+      label: t('deals.columns.amount', { currency: base.value }),
+      value: figure(found.sums.amount),
+    },
+    { label: t('deals.form.weighted'), value: figure(found.sums.weighted), main: true },
+    ...CONFIDENCES.filter((each) => found.sums.by_confidence[each]).map((each) => ({
+      label: confidenceName(each),
+      value: figure(found.sums.by_confidence[each]),
+    })),
+  ]
 })
+const states = ['open', 'closed', ''].map((value) => ({
+  value,
+  label: value ? t(`deals.states.${value as 'open'}`) : t('list.all'),
+}))
+const stageChoices = computed(() => [
+  { value: '', label: t('deals.anyStage') },
+  ...(stages.data.value ?? []).map((s) => ({ value: s.code, label: s.name })),
+])
+const confidences = computed(() => [
+  { value: '', label: t('deals.anyConfidence') },
+  ...confidenceChoices(),
+])
+const gone = computed({
+  get: () => values.value.month === 'overdue',
+  set: (on) => (filters.month.value = on ? 'overdue' : ''),
+})
+const inMonth = computed(() =>
+  values.value.month && !gone.value ? monthOf(values.value.month) : '',
+)
+useKeys(() => ({
+  title: t('app.places.deals'),
+  keys: [{ keys: 'T', does: t('deals.timetableKey'), act: () => void router.push('/timetable') }],
+}))
 </script>
 
 <template>
-  <div class="page with-bar">
-    <header class="top">
-      <h1>Deals</h1>
-      <p v-if="values.month" class="soft">decision {{ month(values.month) }}</p>
-      <ListTools place="deals" :values="values" :columns="columns" />
-      <RouterLink class="btn" to="/timetable">Timetable <kbd>T</kbd></RouterLink>
-      <RouterLink class="btn act" to="/deals/new">New deal</RouterLink>
-    </header>
-    <div class="chips">
-      <input
-        v-model.lazy="filters.words.value"
-        class="input find"
-        type="search"
-        aria-label="Find a deal by title or customer"
-        placeholder="Find by title or customer"
+  <ListPage
+    :id="(deal) => deal.id"
+    v-model:sort="filters.sort.value"
+    v-model:page="filters.page.value"
+    :title="t('app.places.deals')"
+    place="deals"
+    :values="values"
+    :columns="columns"
+    :found="data"
+    :error="error"
+    :stale="isPlaceholderData"
+    :to="(deal) => `/deals/${deal.id}`"
+    :nothing="t('deals.none')"
+    :sums="sums"
+    :hint="data ? tn('deals.inFilter', data.count) : ''"
+    @again="refetch()"
+    @open="(deal) => router.push(`/deals/${deal.id}`)"
+  >
+    <template #head>
+      <p v-if="inMonth" class="soft">{{ t('deals.decisionIn', { month: inMonth }) }}</p>
+    </template>
+    <template #starts>
+      <RouterLink class="btn" to="/timetable">{{ t('board.title') }} <kbd>T</kbd></RouterLink>
+      <RouterLink class="btn act" to="/deals/new">{{ t('deals.new.title') }}</RouterLink>
+    </template>
+    <template #filters>
+      <FindField v-model="filters.words.value" :label="t('deals.find')" />
+      <SegmentFilter v-model="filters.state.value" :choices="states" :label="t('list.state')" />
+      <ChoiceField
+        class="pick"
+        :model-value="filters.stage.value"
+        :choices="stageChoices"
+        :label="t('deals.form.stage')"
+        bare
+        small
+        @update:model-value="(stage) => (filters.stage.value = stage ?? '')"
       />
-      <button
-        v-for="[key, name] in [
-          ['open', 'Open'],
-          ['closed', 'Closed'],
-          ['', 'All'],
-        ]"
-        :key="key"
-        class="btn small"
-        :aria-pressed="values.state === key"
-        @click="filters.state.value = key ?? ''"
+      <ChoiceField
+        class="pick"
+        :model-value="filters.confidence.value"
+        :choices="confidences"
+        :label="t('deals.form.confidence')"
+        bare
+        small
+        @update:model-value="(chosen) => (filters.confidence.value = chosen ?? '')"
+      />
+      <RepFilter v-model="filters.owner.value" />
+      <ElCheckbox v-model="gone">{{ t('deals.gone') }}</ElCheckbox>
+      <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
+        >{{ inMonth }} ×</ElButton
       >
-        {{ name }}
-      </button>
-      <select v-model="filters.stage.value" class="input pick" aria-label="Stage">
-        <option value="">Any stage</option>
-        <option v-for="s in stages.data.value ?? []" :key="s.code" :value="s.code">
-          {{ s.name }}
-        </option>
-      </select>
-      <select v-model="filters.confidence.value" class="input pick" aria-label="Confidence">
-        <option value="">Any confidence</option>
-        <option v-for="(name, key) in CONFIDENCE" :key="key" :value="key">{{ name }}</option>
-      </select>
-      <select v-if="me?.leads" v-model="filters.owner.value" class="input pick" aria-label="Rep">
-        <option value="">The whole team</option>
-        <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
-      </select>
-      <button
-        class="btn small"
-        :aria-pressed="values.month === 'overdue'"
-        @click="filters.month.value = values.month === 'overdue' ? '' : 'overdue'"
-      >
-        Date gone by
-      </button>
-      <button
-        v-if="values.month && values.month !== 'overdue'"
-        class="btn small"
-        aria-pressed="true"
-        @click="filters.month.value = ''"
-      >
-        {{ month(values.month) }} ×
-      </button>
-    </div>
-    <ListSheet
-      :id="(deal) => deal.id"
-      v-model:sort="filters.sort.value"
-      v-model:page="filters.page.value"
-      :columns="columns.seen.value"
-      :rows="data?.rows"
-      :pages="data?.pages ?? 1"
-      :error="error"
-      :to="(deal) => `/deals/${deal.id}`"
-      nothing="No deal matches"
-      @again="refetch()"
-      @open="(deal) => router.push(`/deals/${deal.id}`)"
+    </template>
+    <template #nothing>
+      {{ t('deals.noneHint') }}
+      <RouterLink to="/deals/new">{{ t('deals.new.title') }}</RouterLink>
+    </template>
+    <template #amount="{ row }"
+      ><span v-if="!row.quoted" class="soft">{{ t('deals.estimated') }}</span>
+      {{ figure(row.amount) }}</template
     >
-      <template #nothing>
-        Take a filter away, or <RouterLink to="/deals/new">make a new deal</RouterLink>.
-      </template>
-      <template #amount="{ row: deal }"
-        ><span v-if="!deal.quoted" class="soft" title="The rep's estimate">est.</span>
-        {{ figure(deal.amount) }}</template
-      >
-      <template #probability="{ row: deal }">{{ figure(deal.probability) }}</template>
-      <template #weighted="{ row: deal }">{{ figure(deal.weighted) }}</template>
-      <template #decision_on="{ row: deal }"
-        ><span :class="{ late: deal.overdue }"
-          >{{ day(deal.decision_on) }}{{ deal.overdue ? ', gone by' : '' }}</span
-        ></template
-      >
-      <template #confidence="{ row: deal }">{{ CONFIDENCE[deal.confidence] }}</template>
-    </ListSheet>
-    <SumBar :sums="sums"
-      ><span class="hint">{{ data ? count(data.count, 'deal') : '' }} in this filter</span></SumBar
+    <template #probability="{ row }">{{ figure(row.probability) }}</template>
+    <template #weighted="{ row }">{{ figure(row.weighted) }}</template>
+    <template #decision_on="{ row }"
+      ><span :class="{ late: row.overdue }"
+        >{{ day(row.decision_on) }}{{ row.overdue ? t('deals.goneBy') : '' }}</span
+      ></template
     >
-  </div>
+    <template #confidence="{ row }">{{ confidenceName(row.confidence) }}</template>
+  </ListPage>
 </template>
 
 <style scoped>
-.top {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 12px;
-}
-.chips {
-  margin: 10px 0;
-}
-.find {
-  width: 210px;
-}
 .pick {
-  width: auto;
+  width: 150px;
 }
 kbd {
   font: 11px var(--font);
@@ -174,8 +165,5 @@ kbd {
   border: 1px solid var(--rule);
   border-radius: 3px;
   padding: 0 4px;
-}
-.hint {
-  color: var(--on-bar-2);
 }
 </style>

@@ -1,184 +1,133 @@
 <script setup lang="ts">
-/** A new deal, with its customer and contact made in place. The draft outlives a closed page. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useStorage } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { Fault, api, take } from '@/api/client'
-import { addDays, todayIso } from '@/kit/format/format'
-import { say } from '@/kit/act/notices'
+/** A new deal, with its customer and contact made in place. What is typed outlives a closed page. */
+import { computed } from 'vue'
 import { me } from '@/api/session'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
+import DayField from '@/kit/form/DayField.vue'
+import TextField from '@/kit/form/TextField.vue'
+import { figure, todayIso } from '@/kit/format/format'
 import CustomerPick from '@/parts/customer/CustomerPick.vue'
-import { CONFIDENCE, useStages } from './useDeals'
+import { confidenceChoices } from '@/parts/deal/confidence'
+import { readAmount } from '@/parts/line/numbers'
+import { t } from '@/words'
+import { useStages } from './queries'
+import { SOMEBODY_NEW, useNewDeal } from './useNewDeal'
 
-const route = useRoute()
-const router = useRouter()
-const client = useQueryClient()
+const { form, clear, chosen, someone, busy, faultAt, elsewhere, make } = useNewDeal()
 const stages = useStages()
-const EMPTY = {
-  title: '',
-  customer: null as number | null,
-  newCustomer: '',
-  contact: '' as string,
-  newContact: '',
-  email: '',
-  phone: '',
-  estimate: '',
-  stage: 'spotted',
-  confidence: 'likely' as 'sure' | 'likely' | 'stretch',
-  decision: addDays(todayIso(), 30),
-  owner: '',
-}
-const draft = useStorage('vivid-new-deal', { ...EMPTY }, sessionStorage, { mergeDefaults: true })
-if (route.query.customer) draft.value.customer = Number(route.query.customer)
-const fault = ref<Fault | null>(null)
-const busy = ref(false)
-
-const chosen = useQuery({
-  queryKey: computed(() => ['customer', draft.value.customer]),
-  queryFn: () =>
-    take(
-      api.GET('/api/customers/{customer_id}', {
-        params: { path: { customer_id: draft.value.customer ?? 0 } },
-      }),
-    ),
-  enabled: computed(() => draft.value.customer !== null),
-})
-watch(
-  () => chosen.data.value?.contacts,
-  (contacts) => {
-    if (contacts?.[0] && !draft.value.contact) draft.value.contact = String(contacts[0].id)
-  },
+const DIGITS = 2
+const base = computed(() => me.value?.base_currency ?? '')
+const contacts = computed(() => [
+  ...(chosen.data.value?.contacts ?? []).map((c) => ({
+    value: c.id,
+    label: c.name,
+    detail: c.role,
+  })),
+  { value: SOMEBODY_NEW, label: t('deals.new.somebody') },
+])
+const open = computed(() =>
+  (stages.data.value ?? [])
+    .filter((stage) => stage.outcome === 'open')
+    .map((stage) => ({ value: stage.code, label: stage.name })),
 )
-watch(
-  () => draft.value.customer,
-  () => (draft.value.contact = ''),
+const people = computed(() =>
+  (me.value?.people ?? []).map((person) => ({ value: person.id, label: person.name })),
 )
-
-async function make(): Promise<void> {
-  busy.value = true
-  fault.value = null
-  const d = draft.value
-  try {
-    const deal = await take(
-      api.POST('/api/deals', {
-        body: {
-          title: d.title,
-          decision_on: d.decision,
-          customer_id: d.customer,
-          new_customer: d.customer ? '' : d.newCustomer,
-          contact_id: d.contact && d.contact !== 'new' ? Number(d.contact) : null,
-          new_contact: d.contact === 'new' || !d.customer ? d.newContact : '',
-          contact_email: d.email,
-          contact_phone: d.phone,
-          estimate: d.estimate || '0',
-          stage: d.stage,
-          confidence: d.confidence,
-          owner_id: d.owner ? Number(d.owner) : null,
-        },
-      }),
-    )
-    draft.value = { ...EMPTY }
-    await client.invalidateQueries()
-    say('The deal is on the Timetable.')
-    await router.push(`/deals/${deal.id}`)
-  } catch (error) {
-    fault.value = error instanceof Fault ? error : new Fault(0, 'unknown', String(error))
-  } finally {
-    busy.value = false
-  }
-}
+const readEstimate = (text: string) => readAmount(text || '0', base.value, DIGITS)
 </script>
 
 <template>
   <div class="page narrow">
-    <h1>New deal</h1>
-    <form class="card" @submit.prevent="make">
+    <h1>{{ t('deals.new.title') }}</h1>
+    <ElForm class="card" label-position="top" @submit.prevent="make">
       <div class="form">
         <CustomerPick
-          v-model="draft.customer"
-          v-model:fresh="draft.newCustomer"
+          v-model="form.customer"
+          v-model:fresh="form.newCustomer"
           class="two"
           may-make
+          :error="faultAt('customer', 'customer_id', 'new_customer')"
         />
-        <label class="field two"
-          ><span>What it is about</span>
-          <input v-model="draft.title" class="input" name="title" maxlength="120" required
-        /></label>
-        <label v-if="draft.customer" class="field"
-          ><span>Contact</span>
-          <select v-model="draft.contact" class="input" name="contact">
-            <option value="">Nobody yet</option>
-            <option
-              v-for="c in chosen.data.value?.contacts ?? []"
-              :key="c.id"
-              :value="String(c.id)"
-            >
-              {{ c.name }}{{ c.role ? `, ${c.role}` : '' }}
-            </option>
-            <option value="new">Somebody new…</option>
-          </select></label
-        >
-        <template v-if="draft.contact === 'new' || (!draft.customer && draft.newCustomer)">
-          <label class="field"
-            ><span>Contact's name</span>
-            <input v-model="draft.newContact" class="input" name="new_contact" maxlength="80"
-          /></label>
-          <label class="field"
-            ><span>Mail</span> <input v-model="draft.email" class="input" type="email" name="email"
-          /></label>
-          <label class="field"
-            ><span>Phone</span>
-            <input v-model="draft.phone" class="input" name="phone" maxlength="40"
-          /></label>
+        <TextField
+          class="two"
+          :text="form.title"
+          :label="t('deals.new.about')"
+          name="title"
+          :maxlength="120"
+          :error="faultAt('title')"
+          @change="(title) => (form.title = title)"
+        />
+        <ChoiceField
+          v-if="form.customer"
+          v-model="form.contact"
+          :choices="contacts"
+          :label="t('deals.form.contact')"
+          name="contact"
+          clearable
+          :placeholder="t('deals.form.nobody')"
+        />
+        <template v-if="someone">
+          <ElFormItem :label="t('deals.new.contactName')">
+            <ElInput v-model="form.newContact" name="new_contact" maxlength="80" />
+          </ElFormItem>
+          <ElFormItem :label="t('deals.new.mail')" :error="faultAt('contact_email')">
+            <ElInput v-model="form.email" name="email" type="email" />
+          </ElFormItem>
+          <ElFormItem :label="t('deals.new.phone')">
+            <ElInput v-model="form.phone" name="phone" maxlength="40" />
+          </ElFormItem>
         </template>
-        <label class="field"
-          ><span>Estimate {{ me?.base_currency }}</span>
-          <input
-            v-model="draft.estimate"
-            class="input"
-            name="estimate"
-            inputmode="decimal"
-            pattern="\d{1,12}(\.\d{1,2})?"
-            title="An amount, as 12500 or 12500.50"
-        /></label>
-        <label class="field"
-          ><span>Expected decision</span>
-          <input v-model="draft.decision" class="input" type="date" name="decision" required
-        /></label>
-        <label class="field"
-          ><span>Stage</span>
-          <select v-model="draft.stage" class="input" name="stage">
-            <option
-              v-for="s in (stages.data.value ?? []).filter((s) => s.outcome === 'open')"
-              :key="s.code"
-              :value="s.code"
-            >
-              {{ s.name }}
-            </option>
-          </select></label
-        >
-        <label class="field"
-          ><span>Confidence</span>
-          <select v-model="draft.confidence" class="input" name="confidence">
-            <option v-for="(name, key) in CONFIDENCE" :key="key" :value="key">{{ name }}</option>
-          </select></label
-        >
-        <label v-if="me?.leads" class="field"
-          ><span>Rep</span>
-          <select v-model="draft.owner" class="input" name="owner">
-            <option value="">Myself</option>
-            <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
-          </select></label
-        >
+        <TextField
+          :text="figure(form.estimate)"
+          :label="t('deals.form.estimate', { currency: base })"
+          name="estimate"
+          figure
+          :read="readEstimate"
+          :error="faultAt('estimate')"
+          @change="(estimate) => (form.estimate = estimate)"
+        />
+        <DayField
+          v-model="form.decision"
+          :label="t('deals.form.decision')"
+          name="decision"
+          :from="todayIso()"
+          :error="faultAt('decision_on')"
+        />
+        <ChoiceField
+          v-model="form.stage"
+          :choices="open"
+          :label="t('deals.form.stage')"
+          name="stage"
+          :placeholder="open[0]?.label"
+          :error="faultAt('stage')"
+        />
+        <ChoiceField
+          :model-value="form.confidence"
+          :choices="confidenceChoices()"
+          :label="t('deals.form.confidence')"
+          name="confidence"
+          @update:model-value="(chosen) => chosen && (form.confidence = chosen)"
+        />
+        <ChoiceField
+          v-if="me?.leads"
+          v-model="form.owner"
+          :choices="people"
+          :label="t('list.rep')"
+          name="owner"
+          clearable
+          :placeholder="t('deals.new.myself')"
+        />
       </div>
-      <p v-if="fault" class="fault" role="alert">{{ fault.message }}</p>
+      <p v-if="elsewhere" class="fault" role="alert">{{ elsewhere }}</p>
       <p class="acts">
-        <button class="btn act" :disabled="busy">Make the deal</button>
-        <RouterLink class="btn quiet" to="/deals">Not now</RouterLink>
-        <span class="soft">What you typed stays here until you come back.</span>
+        <ElButton type="primary" native-type="submit" :loading="busy">{{
+          t('deals.new.act')
+        }}</ElButton>
+        <RouterLink class="btn quiet" to="/deals">{{ t('kit.step.notYet') }}</RouterLink>
+        <span class="soft">{{ t('deals.new.kept') }}</span>
+        <ElButton text size="small" @click="clear">{{ t('deals.new.clear') }}</ElButton>
       </p>
-    </form>
+    </ElForm>
   </div>
 </template>
 
@@ -189,11 +138,12 @@ async function make(): Promise<void> {
 h1 {
   margin-bottom: 10px;
 }
-form {
+.card {
   padding: 18px 22px;
 }
 .form {
   grid-template-columns: repeat(4, minmax(0, 1fr));
+  align-items: start;
 }
 .two {
   grid-column: span 2;
@@ -203,6 +153,7 @@ form {
   gap: 10px;
   align-items: center;
   margin-top: 18px;
+  flex-wrap: wrap;
 }
 .fault {
   margin-top: 12px;

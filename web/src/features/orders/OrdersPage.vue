@@ -5,13 +5,15 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
-import { count, day, figure } from '@/kit/format/format'
-import ListSheet from '@/kit/list/ListSheet.vue'
-import ListTools from '@/kit/list/ListTools.vue'
 import { me } from '@/api/session'
-import SumBar from '@/kit/show/SumBar.vue'
+import { day, figure } from '@/kit/format/format'
+import FindField from '@/kit/list/FindField.vue'
+import ListPage from '@/kit/list/ListPage.vue'
+import RepFilter from '@/kit/list/RepFilter.vue'
+import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
+import { t, tn } from '@/words'
 
 const router = useRouter()
 const { filters, values } = useFilters({
@@ -22,123 +24,75 @@ const { filters, values } = useFilters({
   page: '1',
 })
 const columns = useColumns('orders', () => [
-  { key: 'number', label: 'Order', sort: 'number', fixed: true },
-  { key: 'customer', label: 'Customer', sort: 'customer' },
-  { key: 'state_name', label: 'State' },
-  { key: 'backoffice_number', label: 'Back office', soft: true },
-  { key: 'accepted_on', label: 'Accepted', sort: 'accepted' },
-  { key: 'requested_on', label: 'Wanted', sort: 'wanted' },
-  { key: 'payable', label: 'Payable', sort: 'payable', num: true },
-  { key: 'currency', label: 'Currency', soft: true },
-  { key: 'owner', label: 'Rep', sort: 'owner', extra: me.value?.role === 'rep' },
+  { key: 'number', label: t('quotes.columns.order'), sort: 'number', fixed: true },
+  { key: 'customer', label: t('parts.customer.label'), sort: 'customer' },
+  { key: 'state_name', label: t('list.state') },
+  { key: 'backoffice_number', label: t('orders.columns.office'), soft: true },
+  { key: 'accepted_on', label: t('orders.columns.accepted'), sort: 'accepted' },
+  { key: 'requested_on', label: t('orders.columns.wanted'), sort: 'wanted' },
+  { key: 'payable', label: t('quotes.columns.payable'), sort: 'payable', num: true },
+  { key: 'currency', label: t('quotes.columns.currency'), soft: true },
+  { key: 'owner', label: t('list.rep'), sort: 'owner', extra: !me.value?.leads },
 ])
+const POLL_MS = 10_000
 type Query = NonNullable<operations['list_orders']['parameters']['query']>
-const { data, error, refetch } = useQuery({
+const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['orders', values.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/orders', {
-        params: {
-          query: Object.fromEntries(
-            Object.entries(values.value).filter(([, value]) => value),
-          ) as Query,
-        },
-      }),
-    ),
+  queryFn: ({ signal }) => {
+    const given = Object.entries(values.value).filter(([, value]) => value)
+    return take(
+      api.GET('/api/orders', { params: { query: Object.fromEntries(given) as Query }, signal }),
+    )
+  },
   placeholderData: (before) => before,
-  refetchInterval: 10_000,
+  refetchInterval: POLL_MS,
 })
-const STATES: Record<string, string> = {
-  '': 'All',
-  way: 'Under way',
-  ready: 'To hand over',
-  stumbled: 'Stumbled',
-  paid: 'Paid',
-}
+const STATES = ['way', 'ready', 'stumbled', 'paid'] as const
+const states = [
+  { value: '', label: t('list.all') },
+  ...STATES.map((value) => ({ value, label: t(`orders.states.${value}`) })),
+]
 const sums = computed(() => [
-  { label: 'Orders', value: String(data.value?.count ?? '') },
+  { label: t('app.places.orders'), value: String(data.value?.count ?? '') },
   ...Object.entries(data.value?.sums ?? {}).map(([currency, payable]) => ({
-    label: `Payable ${currency}`,
+    label: t('desk.sums.payable', { currency }),
     value: figure(payable),
   })),
 ])
 </script>
 
 <template>
-  <div class="page with-bar">
-    <header class="top">
-      <h1>Orders</h1>
-      <ListTools place="orders" :values="values" :columns="columns" />
-    </header>
-    <div class="chips">
-      <input
-        v-model.lazy="filters.words.value"
-        class="input find"
-        type="search"
-        aria-label="Find by number, customer or reference"
-        placeholder="Find by number, customer or reference"
-      />
-      <button
-        v-for="(name, key) in STATES"
-        :key="key"
-        class="btn small"
-        :aria-pressed="values.state === key"
-        @click="filters.state.value = key"
-      >
-        {{ name }}
-      </button>
-      <select v-if="me?.leads" v-model="filters.owner.value" class="input pick" aria-label="Rep">
-        <option value="">The whole team</option>
-        <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
-      </select>
-    </div>
-    <ListSheet
-      :id="(row) => row.id"
-      v-model:sort="filters.sort.value"
-      v-model:page="filters.page.value"
-      :columns="columns.seen.value"
-      :rows="data?.rows"
-      :pages="data?.pages ?? 1"
-      :error="error"
-      :to="(row) => `/orders/${row.id}`"
-      nothing="No order matches"
-      @again="refetch()"
-      @open="(row) => router.push(`/orders/${row.id}`)"
+  <ListPage
+    :id="(row) => row.id"
+    v-model:sort="filters.sort.value"
+    v-model:page="filters.page.value"
+    :title="t('app.places.orders')"
+    place="orders"
+    :values="values"
+    :columns="columns"
+    :found="data"
+    :error="error"
+    :stale="isPlaceholderData"
+    :to="(row) => `/orders/${row.id}`"
+    :nothing="t('orders.none')"
+    :sums="sums"
+    :hint="data ? tn('orders.inFilter', data.count) : ''"
+    @again="refetch()"
+    @open="(row) => router.push(`/orders/${row.id}`)"
+  >
+    <template #filters>
+      <FindField v-model="filters.words.value" :label="t('orders.find')" />
+      <SegmentFilter v-model="filters.state.value" :choices="states" :label="t('list.state')" />
+      <RepFilter v-model="filters.owner.value" />
+    </template>
+    <template #nothing>{{ t('orders.noneHint') }}</template>
+    <template #state_name="{ row }"
+      ><span :class="{ late: ['refused', 'held'].includes(row.state) }">{{
+        row.state_name
+      }}</span></template
     >
-      <template #nothing>
-        An order is made from an issued quote, when the buyer says yes.
-      </template>
-      <template #state_name="{ row }"
-        ><span :class="{ late: ['refused', 'held'].includes(row.state) }">{{
-          row.state_name
-        }}</span></template
-      >
-      <template #accepted_on="{ row }">{{ day(row.accepted_on) }}</template>
-      <template #requested_on="{ row }">{{ day(row.requested_on) }}</template>
-      <template #payable="{ row }">{{ figure(row.payable) }}</template>
-    </ListSheet>
-    <SumBar :sums="sums"
-      ><span class="hint">{{ data ? count(data.count, 'order') : '' }} in this filter</span></SumBar
-    >
-  </div>
+    <template #accepted_on="{ row }">{{ day(row.accepted_on) }}</template>
+    <template #requested_on="{ row }">{{ day(row.requested_on) }}</template>
+    <template #payable="{ row }">{{ figure(row.payable) }}</template>
+  </ListPage>
 </template>
-
-<style scoped>
-.top {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-}
-.chips {
-  margin: 10px 0;
-}
-.find {
-  width: 270px;
-}
-.pick {
-  width: auto;
-}
-.hint {
-  color: var(--on-bar-2);
-}
-</style>

@@ -1,77 +1,76 @@
 <script setup lang="ts">
 /** The day's stops and what needs care; three figures, each opening what it sums. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
-import EmptyState from '@/kit/show/EmptyState.vue'
-import { count, day, figure } from '@/kit/format/format'
-import LoadState from '@/kit/show/LoadState.vue'
-import { complain, say } from '@/kit/act/notices'
 import { me } from '@/api/session'
+import { say } from '@/kit/act/notices'
+import { useSerial } from '@/kit/act/useSerial'
+import { day, figure } from '@/kit/format/format'
+import EmptyState from '@/kit/show/EmptyState.vue'
+import LoadState from '@/kit/show/LoadState.vue'
+import { t, tn } from '@/words'
 
 const client = useQueryClient()
+const POLL_MS = 15_000
 const { data, error, refetch } = useQuery({
   queryKey: ['today'],
-  queryFn: () => take(api.GET('/api/today')),
-  refetchInterval: 15_000,
+  queryFn: ({ signal }) => take(api.GET('/api/today', { signal })),
+  refetchInterval: POLL_MS,
 })
-
-const KINDS: Record<string, string> = {
-  follow_up: 'Follow-up',
-  lapsing: 'About to lapse',
-  overdue_deal: 'Date gone by',
-  stumbled: 'Stumbled handover',
-  sign_off: 'To sign off',
-}
+const KINDS = ['stumbled', 'sign_off', 'follow_up', 'lapsing', 'overdue_deal'] as const
 const stops = computed<Shapes['DueStop'][]>(() => {
   const d = data.value
   return d ? [...d.stumbled, ...d.sign_offs, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals] : []
 })
 const groups = computed(() =>
-  Object.entries(KINDS)
-    .map(([kind, name]) => ({ kind, name, stops: stops.value.filter((s) => s.kind === kind) }))
-    .filter((group) => group.stops.length)
-    .sort((a, b) => ORDER.indexOf(a.kind) - ORDER.indexOf(b.kind)),
+  KINDS.map((kind) => ({ kind, stops: stops.value.filter((s) => s.kind === kind) })).filter(
+    (group) => group.stops.length,
+  ),
 )
-const ORDER = ['stumbled', 'sign_off', 'follow_up', 'lapsing', 'overdue_deal']
-const figures = computed(() =>
-  data.value
-    ? [
-        { label: 'Open pipeline', figure: data.value.open_pipeline, word: 'deal' },
-        { label: 'Weighted this month', figure: data.value.weighted_this_month, word: 'deal' },
-        { label: 'Orders under way', figure: data.value.orders_under_way, word: 'order' },
-      ]
-    : [],
-)
+const figures = computed(() => {
+  const d = data.value
+  if (!d) return []
+  return [
+    { label: t('today.figures.pipeline'), figure: d.open_pipeline, words: 'today.deals' as const },
+    { label: t('today.figures.weighted'), figure: d.weighted_this_month, words: 'today.deals' as const }, // prettier-ignore
+    { label: t('today.figures.way'), figure: d.orders_under_way, words: 'today.orders' as const },
+  ]
+})
 
-const finish = useMutation({
-  mutationFn: ({ stop, done }: { stop: Shapes['DueStop']; done: boolean }) =>
+interface Done {
+  stop: Shapes['DueStop']
+  done: boolean
+}
+const finish = useSerial<Shapes['ActivityOut'], Done>({
+  record: ({ stop }) => `activity:${stop.activity_id}`,
+  now: ({ stop }) => ({ version: stop.version ?? 0 }) as Shapes['ActivityOut'],
+  send: ({ stop, done }, version) =>
     take(
       api.PATCH('/api/activities/{activity_id}', {
         params: { path: { activity_id: stop.activity_id ?? 0 } },
-        body: { version: stop.version ?? 0, done },
+        body: { version, done },
       }),
     ),
-  onSuccess: (saved, { stop, done }) => {
+  done: (saved, { stop, done }) => {
     void client.invalidateQueries()
-    if (done) {
-      say('Done.', () => finish.mutate({ stop: { ...stop, version: saved.version }, done: false }))
-    }
+    if (!done) return
+    const back = { stop: { ...stop, version: saved.version }, done: false }
+    say(t('diary.done'), () => finish.mutate(back))
   },
-  onError: (fault) => complain(fault),
 })
 
 function when(stop: Shapes['DueStop']): string {
-  if (stop.days === 0) return 'today'
-  if (stop.days < 0) return `in ${count(-stop.days, 'day')}`
-  return stop.kind === 'stumbled' ? day(stop.on) : `${count(stop.days, 'day')} late`
+  if (stop.days === 0) return t('today.today')
+  if (stop.days < 0) return tn('today.in', -stop.days)
+  return stop.kind === 'stumbled' ? day(stop.on) : tn('today.late', stop.days)
 }
 </script>
 
 <template>
   <div class="page">
     <header class="head">
-      <h1>Today</h1>
+      <h1>{{ t('app.places.today') }}</h1>
       <p class="soft">
         {{ data ? day(data.day) : '' }} · {{ me?.name }}{{ me?.leads ? `, ${me.team}` : '' }}
       </p>
@@ -84,24 +83,24 @@ function when(stop: Shapes['DueStop']): string {
           <b
             >{{ figure(f.figure.amount) }} <small>{{ data.currency }}</small></b
           >
-          <span class="soft">{{ count(f.figure.count, f.word) }}</span>
+          <span class="soft">{{ tn(f.words, f.figure.count) }}</span>
         </RouterLink>
       </div>
       <section class="card stops">
         <header>
-          <h2>The day's stops</h2>
-          <span class="soft">{{ stops.length ? count(stops.length, 'stop') : '' }}</span>
+          <h2>{{ t('today.stops') }}</h2>
+          <span class="soft">{{ stops.length ? tn('today.count', stops.length) : '' }}</span>
         </header>
-        <EmptyState v-if="!stops.length" title="Nothing is due">
-          Follow-ups, quotes about to lapse and deals past their date will stand here.
-          <RouterLink to="/timetable">Look ahead on the Timetable</RouterLink>
+        <EmptyState v-if="!stops.length" :title="t('today.none')">
+          {{ t('today.noneHint') }}
+          <RouterLink to="/timetable">{{ t('today.ahead') }}</RouterLink>
         </EmptyState>
         <ol v-else class="line">
           <template v-for="group in groups" :key="group.kind">
             <li class="group" :class="group.kind">
-              <span class="ring" aria-hidden="true" /><b>{{ group.name }}</b>
+              <span class="ring" aria-hidden="true" /><b>{{ t(`today.kinds.${group.kind}`) }}</b>
             </li>
-            <li v-for="stop in group.stops" :key="stop.to + stop.title" class="stop">
+            <li v-for="(stop, n) in group.stops" :key="`${stop.to} ${n}`" class="stop">
               <span class="dot" aria-hidden="true" />
               <RouterLink class="title" :to="stop.to">{{ stop.title }}</RouterLink>
               <span class="who">{{ stop.customer }}</span>
@@ -112,16 +111,19 @@ function when(stop: Shapes['DueStop']): string {
               <span class="num when" :class="{ late: stop.days > 0 && stop.kind !== 'stumbled' }">{{
                 when(stop)
               }}</span>
-              <button
+              <ElButton
                 v-if="stop.activity_id"
-                class="btn small"
-                :aria-label="`Done: ${stop.title}`"
+                size="small"
+                :aria-label="t('diary.finish', { what: stop.title })"
                 @click="finish.mutate({ stop, done: true })"
+                >{{ t('diary.finishAct') }}</ElButton
               >
-                Done
-              </button>
-              <RouterLink v-else class="btn small" :to="stop.to" :aria-label="`Open: ${stop.title}`"
-                >Open</RouterLink
+              <RouterLink
+                v-else
+                class="btn small"
+                :to="stop.to"
+                :aria-label="t('today.openWhat', { what: stop.title })"
+                >{{ t('today.open') }}</RouterLink
               >
             </li>
           </template>
@@ -237,7 +239,7 @@ function when(stop: Shapes['DueStop']): string {
     grid-column: 2;
     text-align: left;
   }
-  .stop .btn {
+  .stop :is(.btn, .el-button) {
     grid-column: 3;
     grid-row: 1 / span 2;
   }

@@ -1,35 +1,24 @@
 <script setup lang="ts">
 /** Pages of a list, where there is more than one. */
+import { computed } from 'vue'
+import { t } from '@/words'
+
 const page = defineModel<string>({ required: true })
 defineProps<{ pages: number }>()
+const at = computed({
+  get: () => Number(page.value) || 1,
+  set: (n: number) => (page.value = String(n)),
+})
 </script>
 
 <template>
-  <nav v-if="pages > 1" class="pages" aria-label="Pages">
-    <button
-      class="btn small"
-      :disabled="Number(page) <= 1"
-      @click="page = String(Number(page) - 1)"
-    >
-      Earlier page
-    </button>
-    <span class="soft">{{ page }} of {{ pages }}</span>
-    <button
-      class="btn small"
-      :disabled="Number(page) >= pages"
-      @click="page = String(Number(page) + 1)"
-    >
-      Next page
-    </button>
+  <nav v-if="pages > 1" :aria-label="t('list.pages')">
+    <ElPagination
+      v-model:current-page="at"
+      layout="prev, pager, next"
+      :page-count="pages"
+      :prev-text="t('list.before')"
+      :next-text="t('list.after')"
+    />
   </nav>
 </template>
-
-<style scoped>
-.pages {
-  display: flex;
-  gap: 12px;
-  justify-content: center;
-  align-items: center;
-  padding-top: 10px;
-}
-</style>

@@ -16,6 +16,8 @@ defineProps<{
   to: (row: Row) => string
   /** What it says where nothing matches. */
   nothing: string
+  /** Whether the rows answer earlier filters. */
+  stale?: boolean
   /** Whether a choice does something else than to open the record. */
   acts?: boolean
 }>()
@@ -31,7 +33,7 @@ function plain(row: Row, key: string): unknown {
 
 <template>
   <LoadState v-if="!rows" :error="error" :rows="10" @again="emit('again')" />
-  <section v-else class="card scroll">
+  <section v-else class="card scroll" :class="{ stale }" :aria-busy="stale">
     <EmptyState v-if="!rows.length" :title="nothing"><slot name="nothing" /></EmptyState>
     <table v-else class="list">
       <thead>
@@ -55,13 +57,9 @@ function plain(row: Row, key: string): unknown {
             :key="column.key"
             :class="{ num: column.num, soft: column.soft }"
           >
-            <a
-              v-if="column.fixed && acts"
-              class="whole"
-              :href="to(row)"
-              @click.stop.prevent="emit('open', row)"
-              ><slot :name="column.key" :row="row">{{ plain(row, column.key) }}</slot></a
-            >
+            <button v-if="column.fixed && acts" class="whole" @click.stop="emit('open', row)">
+              <slot :name="column.key" :row="row">{{ plain(row, column.key) }}</slot>
+            </button>
             <RouterLink v-else-if="column.fixed" class="whole" :to="to(row)" @click.stop
               ><slot :name="column.key" :row="row">{{ plain(row, column.key) }}</slot></RouterLink
             >
@@ -73,3 +71,20 @@ function plain(row: Row, key: string): unknown {
     <ListPages v-model="page" :pages="pages" />
   </section>
 </template>
+
+<style scoped>
+.stale table {
+  opacity: 0.55;
+}
+button.whole {
+  border: 0;
+  background: none;
+  padding: 0;
+  font-weight: 600;
+  text-align: left;
+  cursor: pointer;
+}
+button.whole:hover {
+  text-decoration: underline;
+}
+</style>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** What a list offers beside its filters: kept views, the choice of columns, files. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take, type Shapes } from '@/api/client'
+import { say } from '@/kit/act/notices'
+import { useAct } from '@/kit/act/useAct'
+import Popup from '@/kit/menu/Popup.vue'
+import { t } from '@/words'
 import ExportLinks from './ExportLinks.vue'
-import MenuFold from '@/kit/menu/MenuFold.vue'
-import { complain, say } from '@/kit/act/notices'
 import type { Columns } from './useColumns'
 
 const props = defineProps<{
@@ -18,43 +20,33 @@ const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const queryKey = ['views', props.place]
-const { data: views } = useQuery({
+const { data: views, error } = useQuery({
   queryKey,
   queryFn: () => take(api.GET('/api/views', { params: { query: { place: props.place } } })),
   staleTime: 60_000,
 })
-const menu = ref<InstanceType<typeof MenuFold>>()
+const menu = useTemplateRef('menu')
 const name = ref('')
+const { busy, run } = useAct()
 const seen = computed(() =>
   props.columns.seen.value.map((column) => column.fields ?? column.key).join(','),
 )
-
-async function act(what: () => Promise<unknown>): Promise<void> {
-  try {
-    await what()
-    await client.invalidateQueries({ queryKey })
-  } catch (fault) {
-    complain(fault)
-  }
-}
 /** The address's filters without the page: a view starts at its first one. */
 function query(): Record<string, string> {
   const entries = Object.entries(route.query).filter(([key, value]) => key !== 'page' && value)
   return Object.fromEntries(entries) as Record<string, string>
 }
+const again = () => client.invalidateQueries({ queryKey })
+const post = (view: { name: string; query: Record<string, string>; columns: string[] }) =>
+  take(api.POST('/api/views', { body: { place: props.place, ...view } }))
+
 const keep = () =>
-  act(async () => {
-    await take(
-      api.POST('/api/views', {
-        body: {
-          place: props.place,
-          name: name.value,
-          query: query(),
-          columns: props.columns.chosen.value,
-        },
-      }),
-    )
-    say(`Kept as “${name.value.trim()}”.`)
+  run(async () => {
+    const title = name.value.trim()
+    if (!title) return
+    await post({ name: title, query: query(), columns: props.columns.chosen.value })
+    await again()
+    say(t('list.views.kept', { name: title }))
     name.value = ''
     menu.value?.shut()
   })
@@ -64,54 +56,63 @@ function show(view: Shapes['ViewOut']): void {
   void router.replace({ query: view.query })
 }
 const letGo = (view: Shapes['ViewOut']) =>
-  act(async () => {
-    const { query: kept, columns, name: title } = view
+  run(async () => {
     await take(api.DELETE('/api/views/{view_id}', { params: { path: { view_id: view.id } } }))
-    say(`“${title}” is let go.`, () => {
-      const body = { place: props.place, name: title, query: kept, columns }
-      void act(() => take(api.POST('/api/views', { body })))
+    await again()
+    say(t('list.views.gone', { name: view.name }), () => {
+      const { name: title, query: kept, columns } = view
+      void run(async () => {
+        await post({ name: title, query: kept, columns })
+        await again()
+      })
     })
   })
 </script>
 
 <template>
   <span class="tools">
-    <MenuFold ref="menu" label="Views" stays>
-      <ul v-if="views?.length">
-        <li v-for="view in views" :key="view.id" class="view">
-          <button @click="show(view)">{{ view.name }}</button>
-          <button class="off" :aria-label="`Let ${view.name} go`" @click="letGo(view)">×</button>
+    <Popup ref="menu" :label="t('list.views.label')" small>
+      <p v-if="error" class="fault">{{ error.message }}</p>
+      <ul v-if="views?.length" class="views">
+        <li v-for="view in views" :key="view.id">
+          <ElButton text @click="show(view)">{{ view.name }}</ElButton>
+          <ElButton
+            text
+            size="small"
+            :aria-label="t('list.views.letGo', { name: view.name })"
+            @click="letGo(view)"
+            >×</ElButton
+          >
         </li>
       </ul>
-      <form class="keep" @submit.prevent="keep">
-        <input
+      <ElForm class="keep" @submit.prevent="keep">
+        <ElInput
           v-model="name"
-          class="input"
           maxlength="60"
-          required
-          aria-label="Keep what is seen as"
-          placeholder="Keep what is seen as…"
+          :aria-label="t('list.views.keepAs')"
+          :placeholder="`${t('list.views.keepAs')}…`"
         />
-        <button class="btn small">Keep</button>
-      </form>
-    </MenuFold>
-    <MenuFold label="Columns" stays>
+        <ElButton native-type="submit" :loading="busy" :disabled="!name.trim()">{{
+          t('list.views.keep')
+        }}</ElButton>
+      </ElForm>
+    </Popup>
+    <Popup :label="t('list.columns.label')" small>
       <ul>
         <li v-for="column in columns.all.value.filter((c) => !c.fixed)" :key="column.key">
-          <label
-            ><input
-              type="checkbox"
-              :checked="columns.seen.value.includes(column)"
-              @change="columns.toggle(column.key)"
-            />
-            {{ column.label }}</label
+          <ElCheckbox
+            :model-value="columns.seen.value.includes(column)"
+            @change="columns.toggle(column.key)"
+            >{{ column.label }}</ElCheckbox
           >
         </li>
         <li v-if="columns.chosen.value.length">
-          <button @click="columns.choose([])">The usual ones</button>
+          <ElButton size="small" @click="columns.choose([])">{{
+            t('list.columns.usual')
+          }}</ElButton>
         </li>
       </ul>
-    </MenuFold>
+    </Popup>
     <ExportLinks :path="`/api/${place}`" :values="{ ...values, columns: seen }" />
   </span>
 </template>
@@ -122,25 +123,13 @@ const letGo = (view: Shapes['ViewOut']) =>
   align-items: center;
   margin-left: auto;
 }
-.tools :deep(summary) {
-  border-color: transparent;
-  background: none;
-}
-.view {
+.views li {
   display: flex;
-}
-.view .off {
-  width: 34px;
-  text-align: center;
-  color: var(--ink-2);
+  justify-content: space-between;
 }
 .keep {
   display: flex;
   gap: 6px;
-  padding: 6px;
   width: 300px;
-}
-.keep .input {
-  flex: 1;
 }
 </style>

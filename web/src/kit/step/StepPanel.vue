@@ -24,13 +24,13 @@ onUnmounted(() => {
 </script>
 
 <template>
-  <section ref="panel" class="panel" :aria-label="title">
-    <ElForm label-position="top" class="step-form" @submit.prevent="emit('go')">
+  <div ref="panel" class="panel">
+    <ElForm label-position="top" class="step-form" :aria-label="title" @submit.prevent="emit('go')">
       <h2>{{ title }}</h2>
       <slot />
       <ElButton text @click="emit('close')">{{ leave ?? t('kit.step.notYet') }}</ElButton>
     </ElForm>
-  </section>
+  </div>
 </template>
 
 <style scoped>

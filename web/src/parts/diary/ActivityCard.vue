@@ -2,26 +2,34 @@
 /** What was done and what is to do: a line to write on, then the newest first. */
 import { ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
+import { say } from '@/kit/act/notices'
+import { useAct } from '@/kit/act/useAct'
+import DayField from '@/kit/form/DayField.vue'
+import { addDays, day, moment, todayIso } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
-import { addDays, day, todayIso, moment } from '@/kit/format/format'
-import { complain, say } from '@/kit/act/notices'
+import { t } from '@/words'
 
 const props = defineProps<{
   activities: Shapes['ActivityOut'][]
   dealId?: number
   customerId?: number
+  /** What belongs here, where nothing is noted yet. */
+  hint: string
 }>()
 const emit = defineEmits<{ changed: [] }>()
-const KINDS = { note: 'Note', call: 'Call', visit: 'Visit', follow_up: 'Follow-up' } as const
-type Kind = keyof typeof KINDS
+const KINDS = ['note', 'call', 'visit', 'follow_up'] as const
+type Kind = (typeof KINDS)[number]
+/** How far ahead a follow-up is proposed. */
+const USUAL_DAYS = 7
+const kinds = KINDS.map((value) => ({ value, label: t(`diary.kinds.${value}`) }))
 const kind = ref<Kind>('note')
 const text = ref('')
-const due = ref(addDays(todayIso(), 7))
-const busy = ref(false)
+const due = ref<string | null>(addDays(todayIso(), USUAL_DAYS))
+const { busy, run } = useAct()
 
-async function add(): Promise<void> {
-  busy.value = true
-  try {
+const add = () =>
+  run(async () => {
+    if (!text.value.trim()) return
     await take(
       api.POST('/api/activities', {
         body: {
@@ -35,15 +43,9 @@ async function add(): Promise<void> {
     )
     text.value = ''
     emit('changed')
-  } catch (fault) {
-    complain(fault)
-  } finally {
-    busy.value = false
-  }
-}
-
-async function finish(row: Shapes['ActivityOut'], done: boolean): Promise<void> {
-  try {
+  })
+const finish = (row: Shapes['ActivityOut'], done: boolean) =>
+  run(async () => {
     const saved = await take(
       api.PATCH('/api/activities/{activity_id}', {
         params: { path: { activity_id: row.id } },
@@ -51,89 +53,79 @@ async function finish(row: Shapes['ActivityOut'], done: boolean): Promise<void> 
       }),
     )
     emit('changed')
-    if (done) say('Done.', () => void finish(saved, false))
-  } catch (fault) {
-    complain(fault)
-    emit('changed')
-  }
-}
+    if (done) say(t('diary.done'), () => void finish(saved, false))
+  })
 </script>
 
 <template>
   <section class="card">
     <header>
-      <h2>Activities</h2>
-      <span class="soft">newest first</span>
+      <h2>{{ t('diary.title') }}</h2>
+      <span class="soft">{{ t('diary.order') }}</span>
     </header>
-    <form @submit.prevent="add">
-      <div class="chips" role="radiogroup" aria-label="Kind">
-        <button
-          v-for="(name, key) in KINDS"
-          :key="key"
-          type="button"
-          class="btn small"
-          role="radio"
-          :aria-checked="kind === key"
-          @click="kind = key"
-        >
-          {{ name }}
-        </button>
-        <label v-if="kind === 'follow_up'" class="due"
-          ><span class="soft">on</span> <input v-model="due" class="input" type="date" required
-        /></label>
-      </div>
+    <ElForm class="add" @submit.prevent="add">
+      <ElSegmented v-model="kind" :options="kinds" :aria-label="t('diary.kind')" size="small" />
+      <DayField
+        v-if="kind === 'follow_up'"
+        v-model="due"
+        class="due"
+        :label="t('diary.dueOn')"
+        bare
+        small
+        :from="todayIso()"
+      />
       <div class="write">
-        <input
+        <ElInput
           v-model="text"
-          class="input"
           maxlength="1000"
-          required
-          :aria-label="KINDS[kind]"
-          :placeholder="kind === 'follow_up' ? 'What is to do' : 'What was said'"
+          :aria-label="t(`diary.kinds.${kind}`)"
+          :placeholder="kind === 'follow_up' ? t('diary.toDo') : t('diary.said')"
         />
-        <button class="btn" :disabled="busy">Add</button>
+        <ElButton native-type="submit" :loading="busy" :disabled="!text.trim()">{{
+          t('diary.add')
+        }}</ElButton>
       </div>
-    </form>
-    <EmptyState v-if="!activities.length" title="Nothing noted yet">
-      Calls, visits, notes and follow-ups of this deal stand here.
-    </EmptyState>
+    </ElForm>
+    <EmptyState v-if="!activities.length" :title="t('diary.none')">{{ hint }}</EmptyState>
     <ol>
       <li v-for="row in activities" :key="row.id">
-        <b>{{ KINDS[row.kind as Kind] }}</b>
+        <b>{{ t(`diary.kinds.${row.kind as Kind}`) }}</b>
         <span>{{ row.text }}</span>
         <small v-if="row.kind === 'follow_up'" :class="row.done_at ? 'soft' : 'open'">
-          {{ row.done_at ? `done ${day(row.done_at)}` : `due ${day(row.due_on)}` }}
+          {{
+            row.done_at
+              ? t('diary.doneOn', { day: day(row.done_at) })
+              : t('diary.due', { day: day(row.due_on) })
+          }}
         </small>
         <small v-else class="soft">{{ moment(row.created_at) }}, {{ row.who }}</small>
-        <button
+        <ElButton
           v-if="row.kind === 'follow_up' && !row.done_at"
-          class="btn small"
-          :aria-label="`Done: ${row.text}`"
+          size="small"
+          :aria-label="t('diary.finish', { what: row.text })"
+          :disabled="busy"
           @click="finish(row, true)"
+          >{{ t('diary.finishAct') }}</ElButton
         >
-          Done
-        </button>
       </li>
     </ol>
   </section>
 </template>
 
 <style scoped>
-form {
+.add {
   display: flex;
-  flex-direction: column;
+  flex-wrap: wrap;
   gap: 8px;
   margin-bottom: 8px;
 }
-.write,
-.due {
+.write {
   display: flex;
   gap: 8px;
-  align-items: center;
+  flex-basis: 100%;
 }
-.due .input {
-  width: auto;
-  height: 26px;
+.due {
+  width: 130px;
 }
 li {
   display: grid;
@@ -150,5 +142,10 @@ small {
 .open {
   color: var(--coral);
   font-weight: 600;
+}
+@media (max-width: 820px) {
+  li {
+    grid-template-columns: 72px 1fr;
+  }
 }
 </style>

@@ -4,9 +4,10 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take } from '@/api/client'
 import { day, figure, size } from '@/kit/format/format'
+import { t } from '@/words'
 
 const props = defineProps<{ customer: number; item: number; unit: string }>()
-const { data } = useQuery({
+const { data, error } = useQuery({
   queryKey: computed(() => ['past', props.customer, props.item]),
   queryFn: () =>
     take(
@@ -31,24 +32,37 @@ const points = computed(() => {
 })
 const words = computed(() =>
   (data.value ?? [])
-    .map((row) => `${day(row.on)} ${figure(row.price)} for ${figure(row.quantity)}`)
+    .map((row) =>
+      t('line.past.one', {
+        day: day(row.on),
+        price: figure(row.price),
+        quantity: figure(row.quantity),
+      }),
+    )
     .join(', '),
 )
 const last = computed(() => data.value?.[data.value.length - 1])
 </script>
 
 <template>
-  <p v-if="data && !data.length" class="soft past">Never bought before.</p>
+  <p v-if="error" class="past fault">{{ error.message }}</p>
+  <p v-else-if="data && !data.length" class="soft past">{{ t('line.past.never') }}</p>
   <p v-else-if="last" class="past">
-    <svg :width="WIDTH" :height="HEIGHT" role="img" :aria-label="`Paid before: ${words}`">
+    <svg :width="WIDTH" :height="HEIGHT" role="img" :aria-label="t('line.past.label', { words })">
       <polyline :points="points.map((p) => `${p.x},${p.y}`).join(' ')" />
-      <circle v-for="p in points" :key="p.row.order" :cx="p.x" :cy="p.y" r="3.5">
+      <circle v-for="(p, n) in points" :key="n" :cx="p.x" :cy="p.y" r="3.5">
         <title>{{ day(p.row.on) }}: {{ figure(p.row.price) }}, {{ p.row.order }}</title>
       </circle>
     </svg>
-    <span class="soft"
-      >last paid <b>{{ figure(last.price) }}</b> a {{ unit }}, {{ day(last.on) }}, for
-      {{ figure(last.quantity) }}
+    <span class="soft">
+      {{
+        t('line.past.last', {
+          price: figure(last.price),
+          unit,
+          day: day(last.on),
+          quantity: figure(last.quantity),
+        })
+      }}
       <RouterLink :to="`/orders/${last.order_id}`">{{ last.order }}</RouterLink></span
     >
   </p>

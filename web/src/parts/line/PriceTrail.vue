@@ -2,7 +2,9 @@
 /** How a price came about, what was passed over, the next breaks, and what the line is. */
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
+import TextField from '@/kit/form/TextField.vue'
 import { day, figure, units as counted } from '@/kit/format/format'
+import { maybe, t } from '@/words'
 import PastPrices from './PastPrices.vue'
 import type { DeskLine } from './line'
 
@@ -35,47 +37,38 @@ const unit = (code: string) => props.units[code] ?? code
 const list = (code: string) => props.lists[code] ?? code
 
 function name(step: Step): string {
-  const from = step.from && step.from !== '0' ? `, from ${counted(step.from, unit(step.unit))}` : ''
-  const percent = step.percent ? ` ${figure(step.percent)} %` : ''
-  const words: Record<string, string> = {
-    typed: 'Agreed by hand',
-    agreement: `Agreement ${step.source}`,
-    customer_price: `Price for ${list(step.source)}${from}`,
-    list_price: `${list(step.source)}${from}`,
-    derived: `${list(step.source)} derives`,
-    converted: `${step.currency} at ${figure(step.rate)} of ${day(step.day)}`,
-    rule: `${list(step.source)}${percent}`,
-    line_discount: `Line discount${percent}`,
-    needs_price: 'No price holds',
+  const from = step.from && step.from !== '0' ? counted(step.from, unit(step.unit)) : ''
+  const percent = step.percent ? figure(step.percent) : ''
+  const facts = {
+    source: step.code === 'agreement' ? step.source : list(step.source),
+    from,
+    percent,
+    currency: step.currency,
+    rate: figure(step.rate),
+    day: day(step.day),
   }
-  return words[step.code] ?? step.code
+  const key = `line.steps.${step.code}`
+  return (from && maybe(`${key}From`, facts)) || (percent && maybe(`${key}Percent`, facts)) || maybe(key, facts) || step.code // prettier-ignore
 }
 function value(step: Step): string {
   if (step.value === null) return '—'
   if (step.code === 'line_discount' || step.code === 'rule') return `−${figure(step.value)}`
   const per = step.per && step.per !== '1' ? `${figure(step.per)} ` : ''
-  return `${figure(step.value)} a ${per}${unit(step.unit)}`
+  return t('line.aUnit', { price: figure(step.value), unit: `${per}${unit(step.unit)}` })
 }
 function passed(entry: Passed): string {
-  const price = entry.price ? ` ${figure(entry.price)}` : ''
   const start = entry.unit
     ? counted(entry.from ?? '', entry.unit === 'KGM' ? 'kg' : unit(entry.unit))
     : `${figure(entry.from)} ${entry.currency}`
-  const why: Record<string, string> = {
-    not_yet_valid: `from ${day(entry.day)}`,
-    expired: `ended ${day(entry.day)}`,
-    below: `needs ${start}`,
-    not_enough: `only ${start} left`,
-    other_currency: `in ${entry.currency}`,
-    replaced: 'replaced by the agreed price',
-    no_entry: 'silent on this item',
-    not_measurable: 'cannot measure it',
-    net_price: 'leaves a net price alone',
-    not_greatest: 'another takes off more',
-    not_exclusive: 'an exclusive rule stands alone',
-  }
-  const of = entry.kind === 'agreement' ? `Agreement ${entry.source}` : list(entry.source)
-  return `${of}${price} (${why[entry.reason] ?? entry.reason})`
+  const facts = { day: day(entry.day), start, currency: entry.currency }
+  return t('line.passedOne', {
+    of:
+      entry.kind === 'agreement'
+        ? t('line.steps.agreement', { source: entry.source })
+        : list(entry.source),
+    price: entry.price ? ` ${figure(entry.price)}` : '',
+    why: maybe(`line.passed.${entry.reason}`, facts) ?? entry.reason,
+  })
 }
 const shownAbove = computed(() => props.above && props.editable)
 </script>
@@ -87,38 +80,45 @@ const shownAbove = computed(() => props.above && props.editable)
         <small>{{ name(step) }}</small><b>{{ value(step) }}</b>
       </li>
       <li v-if="priced.net">
-        <small>Net of the line</small><b>{{ figure(priced.net) }} {{ currency }}</b>
+        <small>{{ t('line.netOfLine') }}</small><b>{{ figure(priced.net) }} {{ currency }}</b>
       </li>
       <li v-if="line.price !== null && priced.by_rules">
-        <small>The rules would give</small><b>{{ figure(priced.by_rules) }}</b>
+        <small>{{ t('line.rulesWouldGive') }}</small><b>{{ figure(priced.by_rules) }}</b>
       </li>
       <li v-if="margin && priced.cost">
-        <small>Cost</small><b>{{ figure(priced.cost) }}</b>
+        <small>{{ t('line.cost') }}</small><b>{{ figure(priced.cost) }}</b>
       </li>
     </ol>
     <p v-if="priced.passed_over.length" class="soft passed">
-      Passed over: {{ priced.passed_over.map(passed).join(' · ') }}
+      {{ t('line.passedOver', { list: priced.passed_over.map(passed).join(' · ') }) }}
     </p>
-    <button
+    <ElButton
       v-if="next && editable"
-      class="btn next"
+      class="next"
       :class="{ cheaper: next.cheaper_overall }"
       @click="emit('reach', next.quantity)"
     >
-      Add {{ counted(next.add, unit(next.unit)) }}:
-      <template v-if="next.cheaper_overall"
-        >the whole then costs less, {{ figure(next.new_net) }} net</template
-      >
-      <template v-else>{{ figure(next.saves) }} off what is wanted already</template>
-    </button>
-    <button
+      {{
+        t(next.cheaper_overall ? 'line.nextCheaper' : 'line.nextSaves', {
+          add: counted(next.add, unit(next.unit)),
+          net: figure(next.new_net),
+          saves: figure(next.saves),
+        })
+      }}
+    </ElButton>
+    <ElButton
       v-if="priced.split && editable"
-      class="btn next"
+      class="next"
       @click="emit('split', priced.split.covered, priced.split.rest)"
     >
-      Split: {{ counted(priced.split.covered, unit(line.unit)) }} from agreement
-      {{ priced.split.agreement }}, {{ figure(priced.split.rest) }} at this price
-    </button>
+      {{
+        t('line.split', {
+          covered: counted(priced.split.covered, unit(line.unit)),
+          agreement: priced.split.agreement,
+          rest: figure(priced.split.rest),
+        })
+      }}
+    </ElButton>
     <PastPrices
       v-if="customer && line.item && !editable"
       :customer="customer"
@@ -126,35 +126,36 @@ const shownAbove = computed(() => props.above && props.editable)
       :unit="unit(line.item.base_unit)"
     />
     <div v-if="editable" class="acts">
-      <label v-if="line.price !== null" class="why"
-        ><small>Agreed because</small>
-        <input
-          class="input"
+      <template v-if="line.price !== null">
+        <TextField
+          class="why"
+          :text="line.price_reason"
+          :label="t('line.because')"
+          bare
+          :placeholder="t('line.because')"
           name="price_reason"
-          maxlength="200"
-          :value="line.price_reason"
-          @change="emit('reason', ($event.target as HTMLInputElement).value)"
-      /></label>
-      <button v-if="line.price !== null" class="btn small" @click="emit('byRules')">
-        Price by the rules
-      </button>
-      <button
+          :maxlength="200"
+          @change="(words) => emit('reason', words)"
+        />
+        <ElButton size="small" @click="emit('byRules')">{{ t('line.byRules') }}</ElButton>
+      </template>
+      <ElButton
         v-if="shownAbove"
-        class="btn small"
+        size="small"
         :aria-pressed="line.kind === 'alternative'"
         @click="emit('kind', 'alternative')"
+        >{{ t('line.makeAlternative') }}</ElButton
       >
-        Alternative to the line above
-      </button>
-      <button
-        class="btn small"
+      <ElButton
+        size="small"
         :aria-pressed="line.kind === 'optional'"
         @click="emit('kind', 'optional')"
+        >{{ t('line.makeOption') }}</ElButton
       >
-        Option
-      </button>
-      <button class="btn small" @click="emit('words', 'heading')">Heading above</button>
-      <button class="btn small" @click="emit('words', 'note')">Note above</button>
+      <ElButton size="small" @click="emit('words', 'heading')">{{
+        t('line.headingAbove')
+      }}</ElButton>
+      <ElButton size="small" @click="emit('words', 'note')">{{ t('line.noteAbove') }}</ElButton>
       <PastPrices
         v-if="customer && line.item"
         class="past"
@@ -220,12 +221,6 @@ small {
   margin-left: auto;
 }
 .why {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-}
-.why .input {
-  width: 260px;
-  height: 26px;
+  width: 280px;
 }
 </style>

@@ -1,13 +1,40 @@
 /** English, complete: a file an area. */
 import app from './app'
+import board from './board'
 import checks from './checks'
+import customers from './customers'
+import deals from './deals'
 import desk from './desk'
+import diary from './diary'
+import forecast from './forecast'
 import kit from './kit'
 import line from './line'
+import list from './list'
+import orders from './orders'
 import parts from './parts'
 import quotes from './quotes'
 import signin from './signin'
 import terms from './terms'
+import today from './today'
 import words from './words'
 
-export default { app, checks, desk, kit, line, parts, quotes, signin, terms, words }
+export default {
+  app,
+  board,
+  checks,
+  customers,
+  deals,
+  desk,
+  diary,
+  forecast,
+  kit,
+  line,
+  list,
+  orders,
+  parts,
+  quotes,
+  signin,
+  terms,
+  today,
+  words,
+}

@@ -6,6 +6,7 @@ export default {
     nothing: 'No customer by that name',
     fresh: 'new customer',
   },
+  route: { start: 'Start a quote' },
   item: {
     label: 'Item',
     hint: 'Type letters of an item',

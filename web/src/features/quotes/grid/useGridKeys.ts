@@ -84,7 +84,7 @@ export function useGridKeys(
     if (!cell || event.pointerType === 'touch') return
     if (cell.key === FRESH) event.preventDefault()
     cursor.go(cell)
-    if (cell.key === FRESH) grid.edit()
+    if (cell.key === FRESH) void nextTick(() => grid.edit())
   }
   function clicked(event: MouseEvent): void {
     const key = (event.target as Element).closest<HTMLElement>('[data-fold]')?.dataset.fold

@@ -5,14 +5,17 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
-import { count, day, figure } from '@/kit/format/format'
-import ListSheet from '@/kit/list/ListSheet.vue'
-import ListTools from '@/kit/list/ListTools.vue'
 import { me } from '@/api/session'
-import SumBar from '@/kit/show/SumBar.vue'
+import FilePanel from '@/features/quotes/panels/FilePanel.vue'
+import DayField from '@/kit/form/DayField.vue'
+import { day, figure } from '@/kit/format/format'
+import FindField from '@/kit/list/FindField.vue'
+import ListPage from '@/kit/list/ListPage.vue'
+import RepFilter from '@/kit/list/RepFilter.vue'
+import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
-import FilePanel from '@/features/quotes/panels/FilePanel.vue'
+import { t, tn } from '@/words'
 
 const router = useRouter()
 const filing = ref(false)
@@ -26,156 +29,121 @@ const { filters, values } = useFilters({
   page: '1',
 })
 const columns = useColumns('quotes', () => [
-  { key: 'number', label: 'Quote', sort: 'number', fixed: true, fields: 'number,letter' },
-  { key: 'customer', label: 'Customer', sort: 'customer' },
-  { key: 'deal', label: 'Deal', sort: 'deal', extra: true },
-  { key: 'state', label: 'State' },
-  { key: 'on', label: 'Date', sort: 'date' },
-  { key: 'valid_until', label: 'Valid until', sort: 'valid' },
-  { key: 'net', label: 'Net', sort: 'net', num: true },
-  { key: 'payable', label: 'Payable', sort: 'payable', num: true },
-  { key: 'currency', label: 'Currency', soft: true },
-  { key: 'order_number', label: 'Order' },
-  { key: 'owner', label: 'Rep', sort: 'owner', extra: !me.value?.leads },
+  { key: 'number', label: t('quotes.columns.quote'), sort: 'number', fixed: true, fields: 'number,letter' }, // prettier-ignore
+  { key: 'customer', label: t('parts.customer.label'), sort: 'customer' },
+  { key: 'deal', label: t('deals.columns.title'), sort: 'deal', extra: true },
+  { key: 'state', label: t('list.state') },
+  { key: 'on', label: t('quotes.columns.date'), sort: 'date' },
+  { key: 'valid_until', label: t('terms.validUntil'), sort: 'valid' },
+  { key: 'net', label: t('desk.sums.net'), sort: 'net', num: true },
+  { key: 'payable', label: t('quotes.columns.payable'), sort: 'payable', num: true },
+  { key: 'currency', label: t('quotes.columns.currency'), soft: true },
+  { key: 'order_number', label: t('quotes.columns.order') },
+  { key: 'owner', label: t('list.rep'), sort: 'owner', extra: !me.value?.leads },
 ])
 type Query = NonNullable<operations['list_quotes']['parameters']['query']>
-const { data, error, refetch } = useQuery({
+const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['quotes', values.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/quotes', {
-        params: {
-          query: Object.fromEntries(
-            Object.entries(values.value).filter(([, value]) => value),
-          ) as Query,
-        },
-      }),
-    ),
+  queryFn: ({ signal }) => {
+    const given = Object.entries(values.value).filter(([, value]) => value)
+    const query = Object.fromEntries(given) as Query
+    return take(api.GET('/api/quotes', { params: { query }, signal }))
+  },
   placeholderData: (before) => before,
 })
-const STATES: Record<string, string> = {
-  '': 'All',
-  draft: 'Draft',
-  issued: 'Issued',
-  lapsing: 'About to lapse',
-  lapsed: 'Lapsed',
-  declined: 'Declined',
-  ordered: 'Ordered',
-}
+const STATES = ['draft', 'issued', 'lapsing', 'lapsed', 'declined', 'ordered'] as const
+const states = [
+  { value: '', label: t('list.all') },
+  ...STATES.map((value) => ({
+    value,
+    label: value === 'lapsing' ? t('quotes.lapsing') : t(`words.quoteStates.${value}`),
+  })),
+]
 const sums = computed(() => [
-  { label: 'Quotes', value: String(data.value?.count ?? '') },
+  { label: t('app.places.quotes'), value: String(data.value?.count ?? '') },
   ...Object.entries(data.value?.sums ?? {}).map(([currency, net]) => ({
-    label: `Net ${currency}`,
+    label: t('desk.grid.net', { currency }),
     value: figure(net),
   })),
 ])
 </script>
 
 <template>
-  <div class="page with-bar">
-    <header class="top">
-      <h1>Quotes</h1>
-      <ListTools place="quotes" :values="values" :columns="columns" />
-      <span class="starts">
-        <button class="btn" :aria-expanded="filing" @click="filing = !filing">From a file…</button>
-        <RouterLink class="btn act" to="/customers?for=quote">New quote</RouterLink>
-      </span>
-    </header>
-    <FilePanel v-if="filing" @close="filing = false" @made="refetch()" />
-    <div class="chips">
-      <input
-        v-model.lazy="filters.words.value"
-        class="input find"
-        type="search"
-        aria-label="Find by number, customer or deal"
-        placeholder="Number, customer or deal"
+  <ListPage
+    :id="(row) => row.revision_id"
+    v-model:sort="filters.sort.value"
+    v-model:page="filters.page.value"
+    :title="t('app.places.quotes')"
+    place="quotes"
+    :values="values"
+    :columns="columns"
+    :found="data"
+    :error="error"
+    :stale="isPlaceholderData"
+    :to="(row) => `/quotes/${row.revision_id}`"
+    :nothing="t('quotes.none')"
+    :sums="sums"
+    :hint="data ? tn('quotes.inFilter', data.count) : ''"
+    @again="refetch()"
+    @open="(row) => router.push(`/quotes/${row.revision_id}`)"
+  >
+    <template #starts>
+      <ElButton :aria-expanded="filing" @click="filing = !filing">{{
+        t('quotes.fromFile')
+      }}</ElButton>
+      <RouterLink class="btn act" to="/customers?for=quote">{{ t('quotes.new') }}</RouterLink>
+    </template>
+    <template #below>
+      <FilePanel v-if="filing" @close="filing = false" @made="refetch()" />
+    </template>
+    <template #filters>
+      <FindField v-model="filters.words.value" :label="t('quotes.find')" />
+      <SegmentFilter v-model="filters.state.value" :choices="states" :label="t('list.state')" />
+      <RepFilter v-model="filters.owner.value" />
+      <DayField
+        class="day"
+        :model-value="values.since || null"
+        :label="t('quotes.since')"
+        bare
+        small
+        clearable
+        behind
+        :placeholder="t('quotes.since')"
+        @update:model-value="(since) => (filters.since.value = since ?? '')"
       />
-      <button
-        v-for="(name, key) in STATES"
-        :key="key"
-        class="btn small"
-        :aria-pressed="values.state === key"
-        @click="filters.state.value = key"
-      >
-        {{ name }}
-      </button>
-      <select v-if="me?.leads" v-model="filters.owner.value" class="input pick" aria-label="Rep">
-        <option value="">The whole team</option>
-        <option v-for="p in me.people" :key="p.id" :value="String(p.id)">{{ p.name }}</option>
-      </select>
-      <span class="span"
-        ><input v-model="filters.since.value" class="input" type="date" aria-label="From the day" />
-        to
-        <input v-model="filters.until.value" class="input" type="date" aria-label="To the day"
-      /></span>
-    </div>
-    <ListSheet
-      :id="(row) => row.revision_id"
-      v-model:sort="filters.sort.value"
-      v-model:page="filters.page.value"
-      :columns="columns.seen.value"
-      :rows="data?.rows"
-      :pages="data?.pages ?? 1"
-      :error="error"
-      :to="(row) => `/quotes/${row.revision_id}`"
-      nothing="No quote matches"
-      @again="refetch()"
-      @open="(row) => router.push(`/quotes/${row.revision_id}`)"
+      <DayField
+        class="day"
+        :model-value="values.until || null"
+        :label="t('quotes.until')"
+        bare
+        small
+        clearable
+        behind
+        :placeholder="t('quotes.until')"
+        @update:model-value="(until) => (filters.until.value = until ?? '')"
+      />
+    </template>
+    <template #nothing>
+      <RouterLink to="/customers?for=quote">{{ t('quotes.noneHint') }}</RouterLink>
+    </template>
+    <template #number="{ row }">{{ row.number }} {{ row.letter }}</template>
+    <template #state="{ row }">{{ t(`words.quoteStates.${row.state}`) }}</template>
+    <template #on="{ row }">{{ day(row.on) }}</template>
+    <template #valid_until="{ row }"
+      ><span :class="{ late: row.state === 'lapsed' }">{{ day(row.valid_until) }}</span></template
     >
-      <template #nothing>
-        Start one from a deal, or <RouterLink to="/customers?for=quote">for a customer</RouterLink>.
-      </template>
-      <template #number="{ row }">{{ row.number }} {{ row.letter }}</template>
-      <template #state="{ row }">{{ STATES[row.state] }}</template>
-      <template #on="{ row }">{{ day(row.on) }}</template>
-      <template #valid_until="{ row }"
-        ><span :class="{ late: row.state === 'lapsed' }">{{ day(row.valid_until) }}</span></template
-      >
-      <template #net="{ row }">{{ figure(row.net) }}</template>
-      <template #payable="{ row }">{{ figure(row.payable) }}</template>
-      <template #order_number="{ row }"
-        ><RouterLink v-if="row.order_id" :to="`/orders/${row.order_id}`" @click.stop>{{
-          row.order_number
-        }}</RouterLink></template
-      >
-    </ListSheet>
-    <SumBar :sums="sums"
-      ><span class="hint">{{ data ? count(data.count, 'quote') : '' }} in this filter</span></SumBar
+    <template #net="{ row }">{{ figure(row.net) }}</template>
+    <template #payable="{ row }">{{ figure(row.payable) }}</template>
+    <template #order_number="{ row }"
+      ><RouterLink v-if="row.order_id" :to="`/orders/${row.order_id}`" @click.stop>{{
+        row.order_number
+      }}</RouterLink></template
     >
-  </div>
+  </ListPage>
 </template>
 
 <style scoped>
-.top {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 12px;
-}
-.starts {
-  display: flex;
-  gap: 8px;
-}
-.chips {
-  margin: 10px 0;
-}
-.find {
-  width: 230px;
-}
-.pick {
-  width: auto;
-}
-.span {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  color: var(--ink-2);
-  font-size: 12px;
-}
-.span .input {
+.day {
   width: 124px;
-}
-.hint {
-  color: var(--on-bar-2);
 }
 </style>

@@ -1,5 +1,6 @@
 /** The Timetable's columns: what is past, the next weeks, the months after, later. */
-import { addDays, addMonths, weekday } from '@/kit/format/format'
+import { addDays, addMonths, day, monthName, weekday } from '@/kit/format/format'
+import { t } from '@/words'
 
 export interface Column {
   key: string
@@ -13,12 +14,6 @@ export interface Column {
 }
 
 const WEEKS = 5
-const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' })
-const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'long' })
-
-function at(iso: string): Date {
-  return new Date(`${iso}T12:00:00`)
-}
 
 /** Past, five weeks from this one's Monday, what is left of that month, two months, later. */
 export function makeColumns(today: string): Column[] {
@@ -26,7 +21,7 @@ export function makeColumns(today: string): Column[] {
   const columns: Column[] = [
     {
       key: 'past',
-      name: 'Date gone by',
+      name: t('board.columns.past'),
       kind: 'past',
       from: '0000',
       to: addDays(today, -1),
@@ -39,7 +34,7 @@ export function makeColumns(today: string): Column[] {
     const middle = n === 0 ? later(today, addDays(start, 4)) : addDays(start, 3)
     columns.push({
       key: `w${n}`,
-      name: SHORT.format(at(start)),
+      name: day(start),
       kind: n === 0 ? 'now' : 'week',
       from,
       to: addDays(start, 6),
@@ -48,11 +43,10 @@ export function makeColumns(today: string): Column[] {
   }
   let from = addDays(monday, 7 * WEEKS)
   for (let n = 0; n < 2; n++) {
-    const first = at(from)
     const last = addDays(addMonths(`${from.slice(0, 7)}-01`, 1), -1)
     columns.push({
       key: `m${n}`,
-      name: MONTH.format(first),
+      name: monthName(Number(from.slice(5, 7)), 'long'),
       kind: 'month',
       from,
       to: last,
@@ -62,7 +56,7 @@ export function makeColumns(today: string): Column[] {
   }
   columns.push({
     key: 'later',
-    name: 'later',
+    name: t('board.columns.later'),
     kind: 'later',
     from,
     to: '9999',

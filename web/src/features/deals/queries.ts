@@ -1,16 +1,12 @@
-/** Deals as the screens ask for them. */
-import { useQuery } from '@tanstack/vue-query'
+/** Deals as the screens ask for them, under which keys, and what a change makes stale. */
+import { queryOptions, useQuery, type QueryClient } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import type { operations } from '@/api/schema'
 
+export type Deal = Shapes['DealOut']
 export type DealRow = Shapes['DealRow']
-
-export const CONFIDENCE: Record<string, string> = {
-  sure: 'Sure',
-  likely: 'Likely',
-  stretch: 'Stretch',
-}
+export type DealChange = Omit<Shapes['DealChange'], 'version'>
 
 /** The pipeline's stages; they hardly ever change. */
 export function useStages() {
@@ -19,6 +15,14 @@ export function useStages() {
     queryFn: () => take(api.GET('/api/stages')),
     staleTime: 600_000,
   })
+}
+
+export const dealKey = (id: number) => ['deal', id] as const
+export function readDeal(id: number): Promise<Deal> {
+  return take(api.GET('/api/deals/{deal_id}', { params: { path: { deal_id: id } } }))
+}
+export function dealQuery(id: number) {
+  return queryOptions({ queryKey: dealKey(id), queryFn: () => readDeal(id) })
 }
 
 export interface DealFilters {
@@ -32,30 +36,33 @@ export interface DealFilters {
   sort: string
   page: string
 }
-
 type DealQuery = NonNullable<operations['list_deals']['parameters']['query']>
 
 /** The filters as the API takes them; empty ones are left out. */
 export function asQuery(values: Partial<DealFilters>): DealQuery {
   return Object.fromEntries(Object.entries(values).filter(([, value]) => value !== ''))
 }
-
-export function useDealPage(values: Ref<DealFilters>) {
+export function useDealPage(values: Ref<Partial<DealFilters>>) {
   return useQuery({
     queryKey: computed(() => ['deals', values.value]),
-    queryFn: () => take(api.GET('/api/deals', { params: { query: asQuery(values.value) } })),
+    queryFn: ({ signal }) =>
+      take(api.GET('/api/deals', { params: { query: asQuery(values.value) }, signal })),
     placeholderData: (before) => before,
   })
 }
 
-export type DealChange = Omit<Shapes['DealChange'], 'version'>
-
 /** Change a deal; throws a `Fault` with status 409 where somebody changed it meanwhile. */
-export function changeDeal(id: number, version: number, change: DealChange) {
+export function changeDeal(id: number, version: number, change: DealChange): Promise<Deal> {
   return take(
     api.PATCH('/api/deals/{deal_id}', {
       params: { path: { deal_id: id } },
       body: { version, ...change },
     }),
   )
+}
+
+/** What a changed deal makes stale, but for the deal itself and what is under way. */
+export const STALE_BY_A_DEAL = [['deals'], ['timetable'], ['forecast'], ['today']]
+export function staleByDeal(client: QueryClient): void {
+  for (const queryKey of STALE_BY_A_DEAL) void client.invalidateQueries({ queryKey })
 }

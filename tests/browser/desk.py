@@ -1,0 +1,81 @@
+"""What the tests do at the quote desk, as a person does it: by keys, and by what is on the screen."""
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from ops.stack import Stack
+
+
+def cell(page: Page, row: int, col: int) -> Locator:
+    """A cell of the lines; the row after the last line is where a new one begins."""
+    return page.locator("tr[data-row]").nth(row).locator(f"[data-col='{col}']")
+
+
+def saved(page: Page) -> None:
+    """The desk says that everything is saved."""
+    expect(page.get_by_role("status").filter(has_text="saved")).to_have_text(
+        re.compile(r"^, saved \d")
+    )
+
+
+def choose(page: Page, label: str, option: str) -> None:
+    """One of the choices of a field."""
+    page.get_by_role("combobox", name=label, exact=True).click(force=True)
+    page.get_by_role("option", name=option).locator("visible=true").click()
+
+
+def menu(page: Page, button: str, entry: str) -> None:
+    """An entry of a menu."""
+    page.get_by_role("button", name=button, exact=True).click()
+    page.get_by_role("menuitem", name=entry).click()
+
+
+def write(page: Page, label: str, text: str) -> None:
+    """Type into a field in place of what stands there, key by key, and leave it."""
+    field = page.get_by_label(label, exact=True)
+    field.click()
+    field.press("Control+a")
+    page.keyboard.type(text)
+    page.keyboard.press("Tab")
+
+
+def fill_line(page: Page, letters: str, quantity: str) -> None:
+    """Type letters of an item, Enter, quantity, Enter: the keyboard is now on the next line."""
+    page.keyboard.type(letters)
+    hits = page.get_by_role("listbox", name="Items").get_by_role("option")
+    expect(hits.first).to_contain_text(letters.split(maxsplit=1)[0], ignore_case=True)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("textbox", name="Quantity")).to_be_focused()
+    page.keyboard.type(quantity)
+    page.keyboard.press("Enter")
+
+
+def figure(page: Page, label: str) -> Locator:
+    """A figure of the sum bar."""
+    return page.locator("footer dl > div", has_text=label).locator("dd").first
+
+
+def expect_sums(page: Page, **sums: str) -> None:
+    """The sum bar comes to these figures; spaces group the thousands."""
+    for label, value in sums.items():
+        expect(figure(page, label)).to_have_text(value.replace(" ", "\xa0"))
+
+
+def make_deal(page: Page, stack: Stack, title: str, customer: str) -> None:
+    """A deal for a customer that is there."""
+    page.goto(f"{stack.url}/deals/new")
+    page.get_by_role("combobox", name="Customer").click()
+    page.keyboard.type(customer)
+    page.get_by_role("option", name=customer).first.click()
+    write(page, "What it is about", title)
+    write(page, "Estimate EUR", "4000")
+    page.get_by_role("button", name="Make the deal").click()
+    expect(page.get_by_role("heading", name=title)).to_be_visible()
+
+
+def start(page: Page, stack: Stack, title: str, customer: str = "Stonebeck Farm") -> None:
+    """A deal with an empty draft, the keyboard on its first line."""
+    make_deal(page, stack, title, customer)
+    page.get_by_role("button", name="Start a quote").click()
+    expect(cell(page, 0, 0)).to_be_focused()

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+/** The lines of an order, with their locked prices, and how much of each was shipped. */
+import { computed } from 'vue'
+import { day, figure } from '@/kit/format/format'
+import { per } from '@/parts/line/per'
+import { t } from '@/words'
+import type { Order } from './queries'
+
+const props = defineProps<{ order: Order }>()
+const units = computed(() => props.order.unit_names)
+const perOf = (line: Order['lines'][number]) =>
+  per({ price: line.price, per: line.per, unit: line.price_unit }, line.unit, units.value)
+const place = computed(() => {
+  const a = props.order.delivery_address
+  return a && [a.label, a.street, `${a.postcode} ${a.town}`].filter(Boolean).join(', ')
+})
+</script>
+
+<template>
+  <section class="card">
+    <header>
+      <h2>{{ t('desk.grid.label') }}</h2>
+      <span class="soft">{{ t('orders.locked') }}</span>
+    </header>
+    <div class="scroll">
+      <table class="list">
+        <thead>
+          <tr>
+            <th>#</th>
+            <th>{{ t('desk.grid.item') }}</th>
+            <th>{{ t('desk.grid.what') }}</th>
+            <th class="num">{{ t('desk.grid.quantity') }}</th>
+            <th>{{ t('desk.grid.unit') }}</th>
+            <th class="num">{{ t('desk.grid.price') }}</th>
+            <th class="num">{{ t('desk.grid.discount') }}</th>
+            <th class="num">{{ t('desk.sums.net') }}</th>
+            <th class="num">{{ t('orders.shipped') }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="line in order.lines" :key="line.position">
+            <td class="soft">{{ line.position }}</td>
+            <td>{{ line.item }}</td>
+            <td>{{ line.text }}</td>
+            <td class="num">{{ figure(line.quantity) }}</td>
+            <td>{{ units[line.unit] ?? line.unit }}</td>
+            <td class="num">
+              {{ figure(line.price) }}<small class="soft">{{ perOf(line) }}</small>
+            </td>
+            <td class="num">
+              {{ line.discount_percent ? `${figure(line.discount_percent)} %` : '' }}
+            </td>
+            <td class="num">{{ figure(line.net) }}</td>
+            <td class="num soft">
+              {{ line.service ? t('orders.service') : figure(line.shipped) }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-if="place" class="soft place">
+      {{ t('orders.to', { place }) }}
+      <template v-if="order.requested_on">
+        · {{ t('orders.wantedBy', { day: day(order.requested_on) }) }}</template
+      >
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.place {
+  margin-top: 8px;
+}
+</style>

@@ -1,0 +1,27 @@
+export default {
+  title: 'Timetable',
+  count:
+    '{n} open deal, by stage and week of expected decision | {n} open deals, by stage and week of expected decision',
+  open: 'Open',
+  large: 'Over {amount}',
+  table: 'Table',
+  none: 'No open deal here',
+  first: 'Make the first one: it takes its place by stage and date.',
+  hint: '← → moves the date, ↑ ↓ the stage, M by choice, Enter opens, Ctrl Z takes it back',
+  chip: '{customer}, {title}, {amount}, {stage}, {day}, {confidence}',
+  moved: '{customer}: {stage}, {day}',
+  takenBack: 'Taken back',
+  nothingToUndo: 'Nothing to take back.',
+  notIntoThePast: 'A decision cannot be moved into the past.',
+  moveTo: 'Move {customer} to…',
+  move: 'Move it',
+  columns: { past: 'Date gone by', later: 'later' },
+  keys: {
+    date: 'a week earlier, a week later',
+    stage: 'the stage before, the next stage',
+    moveTo: 'moves it by choice',
+    open: 'opens the deal',
+    undo: 'takes the last move back',
+    table: 'the same deals as a table',
+  },
+} as const

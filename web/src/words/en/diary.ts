@@ -1,0 +1,18 @@
+export default {
+  title: 'Activities',
+  order: 'newest first',
+  kind: 'Kind',
+  kinds: { note: 'Note', call: 'Call', visit: 'Visit', follow_up: 'Follow-up' },
+  dueOn: 'Due on',
+  toDo: 'What is to do',
+  said: 'What was said',
+  add: 'Add',
+  none: 'Nothing noted yet',
+  ofDeal: 'Calls, visits, notes and follow-ups of this deal stand here.',
+  ofCustomer: 'Calls, visits, notes and follow-ups with this customer stand here.',
+  due: 'due {day}',
+  doneOn: 'done {day}',
+  finish: 'Done: {what}',
+  finishAct: 'Done',
+  done: 'Done.',
+} as const

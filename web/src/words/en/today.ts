@@ -1,0 +1,26 @@
+export default {
+  stops: 'The day’s stops',
+  count: '{n} stop | {n} stops',
+  deals: '{n} deal | {n} deals',
+  orders: '{n} order | {n} orders',
+  none: 'Nothing is due',
+  noneHint: 'Follow-ups, quotes about to lapse and deals past their date will stand here.',
+  ahead: 'Look ahead on the Timetable',
+  figures: {
+    pipeline: 'Open pipeline',
+    weighted: 'Weighted this month',
+    way: 'Orders under way',
+  },
+  kinds: {
+    stumbled: 'Stumbled handover',
+    sign_off: 'To sign off',
+    follow_up: 'Follow-up',
+    lapsing: 'About to lapse',
+    overdue_deal: 'Date gone by',
+  },
+  today: 'today',
+  in: 'in {n} day | in {n} days',
+  late: '{n} day late | {n} days late',
+  open: 'Open',
+  openWhat: 'Open: {what}',
+} as const
