@@ -66,11 +66,6 @@ export default ts.config(
     },
   },
   { files: ['src/**/*.test.ts', 'src/words/**'], rules: { 'max-lines': 'off' } },
-  {
-    // Still to be split.
-    files: ['src/features/papers/PapersPage.vue', 'src/features/prices/PriceRecords.vue'],
-    rules: { 'max-lines': 'off' },
-  },
   ...layers,
   ...areas,
   { files: ['src/**/*.test.ts'], rules: { 'no-restricted-imports': 'off' } },

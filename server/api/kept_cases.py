@@ -112,9 +112,13 @@ class RunOut(Schema):
 
 
 class RunsOut(Schema):
-    """A run over all kept cases; ``runs`` holds those that differ or cannot be run."""
+    """A run over all kept cases; ``runs`` holds those that differ or cannot be run.
+
+    ``newest`` is the last case that ran: of those kept since, the run says nothing.
+    """
 
     cases: int
+    newest: int
     runs: list[RunOut]
 
 
@@ -132,7 +136,8 @@ def _runs() -> Iterator[int | RunsOut]:
         if seen.fault or seen.differences:
             found.append(_run(row, seen))
         yield done
-    yield RunsOut(cases=len(rows), runs=found)
+    newest = max((row.pk for row in rows), default=0)
+    yield RunsOut(cases=len(rows), newest=newest, runs=found)
 
 
 def _run(row: KeptCase, seen: CaseRun) -> RunOut:

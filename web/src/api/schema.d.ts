@@ -3967,10 +3967,14 @@ export interface components {
         /**
          * RunsOut
          * @description A run over all kept cases; ``runs`` holds those that differ or cannot be run.
+         *
+         *     ``newest`` is the last case that ran: of those kept since, the run says nothing.
          */
         RunsOut: {
             /** Cases */
             cases: number;
+            /** Newest */
+            newest: number;
             /** Runs */
             runs: components["schemas"]["RunOut"][];
         };

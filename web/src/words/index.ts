@@ -48,3 +48,8 @@ export function tn(key: Key, count: number, facts: Facts = {}): string {
 export function maybe(key: string, facts: Facts = {}): string | undefined {
   return i18n.global.te(key) ? i18n.global.t(key, facts) : undefined
 }
+
+/** The same, in its form for a count. */
+export function maybeN(key: string, count: number, facts: Facts = {}): string | undefined {
+  return i18n.global.te(key) ? i18n.global.t(key, { n: count, ...facts }, count) : undefined
+}

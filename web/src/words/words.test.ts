@@ -1,6 +1,7 @@
 import { readFileSync, readdirSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { NodeTypes, parse, type RootNode, type TemplateChildNode } from '@vue/compiler-dom'
 import en from './en'
 import { formOf, maybe, t } from './index'
 
@@ -10,16 +11,16 @@ function keysOf(tree: Tree, before = ''): string[] {
     typeof value === 'string' ? [before + key] : keysOf(value, `${before}${key}.`),
   )
 }
-function sources(place: string): string[] {
+function files(place: string): string[] {
   return readdirSync(place).flatMap((name) => {
     const path = join(place, name)
-    if (statSync(path).isDirectory()) return name === 'words' ? [] : sources(path)
-    return /\.(vue|ts)$/.test(name) && !/\.test\.ts$|schema\.d\.ts$/.test(name)
-      ? [readFileSync(path, 'utf8')]
-      : []
+    if (statSync(path).isDirectory()) return name === 'words' ? [] : files(path)
+    return /\.(vue|ts)$/.test(name) && !/\.test\.ts$|schema\.d\.ts$/.test(name) ? [path] : []
   })
 }
-const code = sources(join(process.cwd(), 'src')).join('\n')
+const code = files(join(process.cwd(), 'src'))
+  .map((path) => readFileSync(path, 'utf8'))
+  .join('\n')
 const keys = keysOf(en as Tree)
 
 describe('the words', () => {
@@ -49,5 +50,37 @@ describe('the words', () => {
   })
   it('say a fact where it stands', () => {
     expect(t('kit.faults.status', { status: 418 })).toBe('The server answered 418.')
+  })
+})
+
+describe('a screen', () => {
+  /** Attributes that people read or hear. */
+  const READ = ['label', 'title', 'placeholder', 'aria-label', 'alt', 'content', 'act', 'question', 'hint'] // prettier-ignore
+  /** Names, units and signs that are the same in every language. */
+  const SAME = /^(Ctrl K|T|XLSX|CSV|[^\p{L}]*)$/u
+
+  function said(node: TemplateChildNode | RootNode): string[] {
+    if (node.type === NodeTypes.TEXT) return [node.content.trim()]
+    if (node.type === NodeTypes.ELEMENT) {
+      const attributes = node.props.flatMap((prop) =>
+        prop.type === NodeTypes.ATTRIBUTE && READ.includes(prop.name)
+          ? [prop.value?.content ?? '']
+          : [],
+      )
+      return [...attributes, ...node.children.flatMap(said)]
+    }
+    return 'children' in node && Array.isArray(node.children)
+      ? (node.children as TemplateChildNode[]).flatMap(said)
+      : []
+  }
+  it('says nothing that is not in the words', () => {
+    const found = files(join(process.cwd(), 'src'))
+      .filter((path) => path.endsWith('.vue'))
+      .flatMap((path) => {
+        const template = /<template>([\s\S]*)<\/template>/.exec(readFileSync(path, 'utf8'))?.[1]
+        const words = template ? said(parse(template, { isVoidTag: () => false })) : []
+        return words.filter((text) => !SAME.test(text)).map((text) => `${path}: ${text}`)
+      })
+    expect(found).toEqual([])
   })
 })

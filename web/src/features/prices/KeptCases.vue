@@ -1,175 +1,121 @@
 <script setup lang="ts">
 /** Cases that must not move: kept from quotes or files, run against the prices as they are. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import { work } from '@/api/streams'
-import EmptyState from '@/kit/show/EmptyState.vue'
-import { count, day, figure } from '@/kit/format/format'
+import { say } from '@/kit/act/notices'
+import { useAct } from '@/kit/act/useAct'
+import FileButton from '@/kit/form/FileButton.vue'
+import FindField from '@/kit/list/FindField.vue'
 import ListPages from '@/kit/list/ListPages.vue'
+import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
-import { complain, say } from '@/kit/act/notices'
-import SureButton from '@/kit/step/SureButton.vue'
+import { t, tn } from '@/words'
+import CaseRow from './CaseRow.vue'
 
 const words = defineModel<string>('words', { required: true })
 const page = defineModel<string>('page', { required: true })
 const client = useQueryClient()
 const { data, error, refetch } = useQuery({
   queryKey: computed(() => ['kept-cases', words.value, page.value]),
-  queryFn: () =>
-    take(
-      api.GET('/api/prices/cases', {
-        params: { query: { words: words.value, page: Number(page.value) || 1 } },
-      }),
-    ),
+  queryFn: ({ signal }) => {
+    const query = { words: words.value, page: Number(page.value) || 1 }
+    return take(api.GET('/api/prices/cases', { params: { query }, signal }))
+  },
   placeholderData: (before) => before,
 })
-const busy = ref(false)
+const { busy, run } = useAct()
 const done = ref(0)
-const found = ref<Shapes['RunsOut'] | null>(null)
-const runs = computed(() => new Map(found.value?.runs.map((run) => [run.case_id, run])))
+const found = shallowRef<Shapes['RunsOut'] | null>(null)
+const runs = computed(() => new Map(found.value?.runs.map((each) => [each.case_id, each])))
 
-async function act(what: () => Promise<unknown>): Promise<void> {
-  busy.value = true
-  try {
-    await what()
-  } catch (fault) {
-    complain(fault)
-  } finally {
-    busy.value = false
-  }
-}
-const run = () =>
-  act(async () => {
+const runAll = () =>
+  run(async () => {
     done.value = 0
     found.value = await work<Shapes['RunsOut']>('/api/prices/cases/run', null, (n) => {
       done.value = n
     })
   })
 const changed = () => client.invalidateQueries({ queryKey: ['kept-cases'] })
-function chooseFile(event: Event): void {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  input.value = ''
-  if (!file) return
-  void act(async () => {
+const keepFrom = (file: File) =>
+  run(async () => {
     const body = new FormData()
     body.append('file', file)
     const kept = await take(
-      api.POST('/api/prices/cases', {
-        body: { file: '' },
-        bodySerializer: () => body,
-      }),
+      api.POST('/api/prices/cases', { body: { file: '' }, bodySerializer: () => body }),
     )
-    say(`${count(kept.length, 'case')} kept.`)
+    say(tn('prices.cases.kept', kept.length))
     await changed()
   })
+async function expectAnew(id: number): Promise<void> {
+  await run(async () => {
+    const path = { case_id: id }
+    await take(api.POST('/api/prices/cases/{case_id}/expect', { params: { path } }))
+    await changed()
+  })
+  await runAll()
 }
-const expectAnew = (id: number) =>
-  act(async () => {
-    await take(
-      api.POST('/api/prices/cases/{case_id}/expect', { params: { path: { case_id: id } } }),
-    )
-    await changed()
-    await run()
-  })
-const letGo = (row: Shapes['CaseOut']) =>
-  act(async () => {
-    await take(api.DELETE('/api/prices/cases/{case_id}', { params: { path: { case_id: row.id } } }))
+const letGo = (id: number) =>
+  run(async () => {
+    await take(api.DELETE('/api/prices/cases/{case_id}', { params: { path: { case_id: id } } }))
     await changed()
   })
-function verdict(id: number): string {
-  const seen = runs.value.get(id)
-  if (!found.value) return ''
-  if (!seen) return 'holds'
-  return seen.fault ? 'cannot be run' : `${count(seen.differences.length, 'figure')} moved`
-}
+const HEADS = ['case', 'customer', 'asOf', 'lines', 'net', 'payable', '', 'keptBy', 'lastRun', ''] as const // prettier-ignore
+const NUMERIC: string[] = ['lines', 'net', 'payable']
 </script>
 
 <template>
   <div class="tools chips">
-    <input
-      class="input find"
-      :value="words"
-      aria-label="Find a case"
-      placeholder="Find by name or customer"
-      @change="words = ($event.target as HTMLInputElement).value"
+    <FindField v-model="words" :label="t('prices.cases.find')" />
+    <ElButton size="small" :loading="busy" :disabled="!data?.count" @click="runAll">{{
+      t('prices.cases.run')
+    }}</ElButton>
+    <FileButton
+      :label="t('prices.cases.fromFile')"
+      accept=".json"
+      :disabled="busy"
+      @file="keepFrom"
     />
-    <button class="btn small" :disabled="busy || !data?.count" @click="run">Run them all</button>
-    <label class="btn small file"
-      >Keep from a file<input type="file" accept=".json" :disabled="busy" @change="chooseFile"
-    /></label>
     <span role="status" class="soft">
-      <template v-if="busy && done">{{ done }} of {{ data?.count }} run…</template>
-      <template v-else-if="found">
-        {{ found.cases - found.runs.length }} of {{ count(found.cases, 'case') }} hold.
-      </template>
+      <template v-if="busy && done">{{
+        t('prices.cases.running', { done, all: data?.count })
+      }}</template>
+      <template v-else-if="found">{{
+        tn('prices.cases.hold', found.cases, { held: found.cases - found.runs.length })
+      }}</template>
     </span>
   </div>
   <LoadState v-if="!data" :error="error" @again="refetch()" />
-  <section v-else class="card scroll" tabindex="0" role="region" aria-label="Kept cases">
-    <EmptyState v-if="!data.rows.length" title="No case is kept yet"
-      >A case is a quote whose prices must hold when prices change. Keep one from a quote, under
-      More, or from a price case file. Every outlook on a change runs them.</EmptyState
-    >
+  <section
+    v-else
+    class="card scroll"
+    tabindex="0"
+    role="region"
+    :aria-label="t('prices.cases.title')"
+  >
+    <EmptyState v-if="!data.rows.length" :title="t('prices.cases.none')">{{
+      t('prices.cases.noneHint')
+    }}</EmptyState>
     <table v-else class="list">
       <thead>
         <tr>
-          <th>Case</th>
-          <th>Customer</th>
-          <th>As of</th>
-          <th class="num">Lines</th>
-          <th class="num">Net</th>
-          <th class="num">Payable</th>
-          <th />
-          <th>Kept by</th>
-          <th>Last run</th>
-          <th />
+          <th v-for="(head, n) in HEADS" :key="n" :class="{ num: NUMERIC.includes(head) }">
+            {{ head ? t(`prices.cases.heads.${head}`) : '' }}
+          </th>
         </tr>
       </thead>
       <tbody>
-        <template v-for="row in data.rows" :key="row.id">
-          <tr>
-            <td>
-              <b>{{ row.name }}</b>
-            </td>
-            <td>{{ row.customer }}</td>
-            <td>{{ day(row.on) }}</td>
-            <td class="num">{{ row.lines }}</td>
-            <td class="num">{{ figure(row.net) }}</td>
-            <td class="num">{{ figure(row.payable) }}</td>
-            <td class="soft">{{ row.currency }}</td>
-            <td>{{ row.kept_by }}</td>
-            <td :class="{ late: runs.has(row.id) }">{{ verdict(row.id) }}</td>
-            <td>
-              <SureButton
-                label="Let go…"
-                question="It runs no more."
-                act="Let it go"
-                :disabled="busy"
-                @go="letGo(row)"
-              />
-            </td>
-          </tr>
-          <tr v-if="runs.has(row.id)">
-            <td colspan="10" class="fold">
-              <p v-if="runs.get(row.id)?.fault">{{ runs.get(row.id)?.fault }}</p>
-              <ul v-else>
-                <li v-for="d in runs.get(row.id)?.differences" :key="d.where">
-                  {{ d.where }}: {{ figure(d.expected) }} is expected, {{ figure(d.found) }} found
-                </li>
-              </ul>
-              <button
-                v-if="!runs.get(row.id)?.fault"
-                class="btn small"
-                :disabled="busy"
-                @click="expectAnew(row.id)"
-              >
-                This is right: expect it from now on
-              </button>
-            </td>
-          </tr>
-        </template>
+        <CaseRow
+          v-for="row in data.rows"
+          :key="row.id"
+          :row="row"
+          :run="runs.get(row.id)"
+          :ran="row.id <= (found?.newest ?? 0)"
+          :busy="busy"
+          @expect="expectAnew(row.id)"
+          @let-go="letGo(row.id)"
+        />
       </tbody>
     </table>
     <ListPages v-model="page" :pages="data.pages" />
@@ -179,20 +125,5 @@ function verdict(id: number): string {
 <style scoped>
 .tools {
   margin-bottom: 10px;
-}
-.find {
-  width: 270px;
-}
-.file {
-  position: relative;
-}
-.file input {
-  position: absolute;
-  width: 1px;
-  opacity: 0;
-}
-.file:focus-within {
-  outline: 2px solid var(--focus);
-  outline-offset: 2px;
 }
 </style>

@@ -2,36 +2,33 @@
 /** What a change would move: open quotes, and cases that are kept so that they do not. */
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
-import { count, figure } from '@/kit/format/format'
+import { figure } from '@/kit/format/format'
+import { t, tn } from '@/words'
 
 const props = defineProps<{ ahead: Shapes['PreviewOut'] }>()
-const parts = computed(() => [
-  {
-    key: 'quotes',
-    words: `${props.ahead.moved.length} of ${count(props.ahead.open_quotes, 'open quote')}`,
-    rows: props.ahead.moved,
-  },
-  {
-    key: 'cases',
-    words: `${props.ahead.cases_moved.length} of ${count(props.ahead.kept_cases, 'kept case')}`,
-    rows: props.ahead.cases_moved,
-  },
-])
+const parts = computed(() => {
+  const { moved, open_quotes: quotes, cases_moved: cases, kept_cases: kept } = props.ahead
+  return [
+    { key: 'quotes', words: tn('prices.moved.quotes', quotes, { moved: moved.length }), rows: moved }, // prettier-ignore
+    { key: 'cases', words: tn('prices.moved.cases', kept, { moved: cases.length }), rows: cases },
+  ]
+})
+const shown = (amount: string | null) => (amount ? figure(amount) : t('prices.moved.noPrice'))
 </script>
 
 <template>
   <div class="parts" role="status">
     <section v-for="part in parts" :key="part.key">
       <p>
-        <b>{{ part.words }} would move.</b>
+        <b>{{ part.words }}</b>
       </p>
       <table v-if="part.rows.length" class="list">
         <thead>
           <tr>
             <th />
-            <th>Customer</th>
-            <th class="num">Before</th>
-            <th class="num">After</th>
+            <th>{{ t('parts.customer.label') }}</th>
+            <th class="num">{{ t('prices.moved.before') }}</th>
+            <th class="num">{{ t('prices.moved.after') }}</th>
             <th />
           </tr>
         </thead>
@@ -44,9 +41,9 @@ const parts = computed(() => [
               <template v-else>{{ row.name }}</template>
             </td>
             <td>{{ row.customer }}</td>
-            <td class="num soft">{{ row.before ? figure(row.before) : 'no price' }}</td>
+            <td class="num soft">{{ shown(row.before) }}</td>
             <td class="num">
-              <b>{{ row.after ? figure(row.after) : 'no price' }}</b>
+              <b>{{ shown(row.after) }}</b>
             </td>
             <td class="soft">{{ row.currency }}</td>
           </tr>

@@ -3,20 +3,23 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
+import { me } from '@/api/session'
+import DayField from '@/kit/form/DayField.vue'
+import TextField from '@/kit/form/TextField.vue'
+import { figure, todayIso, units } from '@/kit/format/format'
+import EmptyState from '@/kit/show/EmptyState.vue'
+import LoadState from '@/kit/show/LoadState.vue'
 import CustomerPick from '@/parts/customer/CustomerPick.vue'
-import PriceTrail from '@/parts/line/PriceTrail.vue'
+import ItemPick from '@/parts/item/ItemPick.vue'
 import { newLine } from '@/parts/line/line'
 import { readQuantity } from '@/parts/line/numbers'
-import EmptyState from '@/kit/show/EmptyState.vue'
-import { figure, todayIso, units } from '@/kit/format/format'
-import LoadState from '@/kit/show/LoadState.vue'
-import { me } from '@/api/session'
-import ItemPick from '@/parts/item/ItemPick.vue'
+import PriceTrail from '@/parts/line/PriceTrail.vue'
+import { t } from '@/words'
 
 const customer = defineModel<string>('customer', { required: true })
 const item = defineModel<string>('item', { required: true })
 const quantity = defineModel<string>('quantity', { required: true })
-const on = ref(todayIso())
+const on = ref<string | null>(todayIso())
 const who = computed({
   get: () => Number(customer.value) || null,
   set: (id) => (customer.value = id ? String(id) : ''),
@@ -25,57 +28,62 @@ const what = computed({
   get: () => Number(item.value) || null,
   set: (id) => (item.value = id ? String(id) : ''),
 })
+const wanted = computed(() => {
+  const got = readQuantity(quantity.value)
+  return 'value' in got ? got.value : '1'
+})
 const asked = computed(() => ({
   customer: who.value ?? 0,
   item: what.value ?? 0,
-  quantity: asNumber(quantity.value),
-  on: on.value,
+  quantity: wanted.value,
+  on: on.value ?? todayIso(),
 }))
-const { data, error, refetch } = useQuery({
+const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['price-check', asked.value]),
-  queryFn: () => take(api.GET('/api/prices/check', { params: { query: asked.value } })),
-  enabled: computed(() => !!who.value && !!what.value && !!on.value),
+  queryFn: ({ signal }) =>
+    take(api.GET('/api/prices/check', { params: { query: asked.value }, signal })),
+  enabled: computed(() => !!who.value && !!what.value),
   placeholderData: (before) => before,
-  retry: false,
 })
-function asNumber(text: string): string {
-  const got = readQuantity(text)
-  return 'value' in got ? got.value : '1'
-}
 const line = newLine(null)
+const unitName = (code: string) => data.value?.unit_names[code] ?? code
+const per = computed(() => {
+  const l = data.value?.line
+  return l ? `${l.per === '1' ? '' : `${figure(l.per)} `}${unitName(l.unit)}` : ''
+})
 </script>
 
 <template>
-  <section class="card">
+  <ElForm class="card" label-position="top" @submit.prevent>
     <div class="form">
       <CustomerPick v-model="who" />
       <ItemPick v-model="what" />
-      <label class="field"
-        ><span>Quantity</span>
-        <input v-model.lazy="quantity" class="input" inputmode="decimal" name="quantity"
-      /></label>
-      <label class="field"
-        ><span>On</span> <input v-model="on" class="input" type="date" name="on"
-      /></label>
+      <TextField
+        :text="figure(wanted)"
+        :label="t('desk.grid.quantity')"
+        name="quantity"
+        figure
+        :read="readQuantity"
+        @change="(value) => (quantity = value)"
+      />
+      <DayField v-model="on" :label="t('prices.check.on')" name="on" />
     </div>
-  </section>
-  <EmptyState v-if="!who || !what" title="Which price?">
-    Choose a customer and an item: the price, how it comes about, and what the next break needs.
+  </ElForm>
+  <EmptyState v-if="!who || !what" :title="t('prices.check.which')">
+    {{ t('prices.check.hint') }}
   </EmptyState>
-  <LoadState v-else-if="!data" :error="error" @again="refetch()" />
-  <section v-else class="card answer">
+  <LoadState v-else-if="!data || error" :error="error" @again="refetch()" />
+  <section v-else class="card answer" :class="{ stale: isPlaceholderData }">
     <header>
-      <h2>{{ data.item }} for {{ data.customer }}</h2>
+      <h2>{{ t('prices.check.for', { item: data.item, customer: data.customer }) }}</h2>
       <span class="soft">{{ data.currency }}</span>
     </header>
     <p class="price">
       <b>{{ figure(data.line.price) }}</b>
       <span v-if="data.line.price" class="soft">
-        a {{ data.line.per === '1' ? '' : `${figure(data.line.per)} `
-        }}{{ data.unit_names[data.line.unit] ?? data.line.unit }} · net
-        <b>{{ figure(data.line.net) }}</b>
+        {{ t('prices.check.aUnit', { unit: per }) }} <b>{{ figure(data.line.net) }}</b>
       </span>
-      <span v-else class="fault">No price holds on this day.</span>
+      <span v-else class="fault">{{ t('prices.check.noPrice') }}</span>
     </p>
     <PriceTrail
       :priced="data.line"
@@ -89,16 +97,23 @@ const line = newLine(null)
     />
     <ul class="breaks">
       <li v-for="b in data.next_breaks" :key="b.rule + b.quantity">
-        With {{ units(b.quantity, data.unit_names[b.unit] ?? b.unit) }}: {{ figure(b.saves) }} less
-        for what is wanted now; the larger order comes to {{ figure(b.new_net)
-        }}<b v-if="b.cheaper_overall">, less than the present one</b>.
-        <button class="btn small" @click="quantity = b.quantity">Ask for that</button>
+        {{
+          t(b.cheaper_overall ? 'prices.check.breakCheaper' : 'prices.check.break', {
+            quantity: units(b.quantity, unitName(b.unit)),
+            saves: figure(b.saves),
+            net: figure(b.new_net),
+          })
+        }}
+        <ElButton size="small" @click="quantity = b.quantity">{{ t('prices.check.ask') }}</ElButton>
       </li>
     </ul>
   </section>
 </template>
 
 <style scoped>
+.stale {
+  opacity: 0.55;
+}
 .answer {
   margin-top: 14px;
 }

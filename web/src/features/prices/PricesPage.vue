@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /** Prices: the check that everybody may ask, and the records that an administrator keeps. */
-import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { api, take } from '@/api/client'
-import LoadState from '@/kit/show/LoadState.vue'
-import { useFilters } from '@/kit/list/useFilters'
 import { me } from '@/api/session'
+import SegmentFilter from '@/kit/list/SegmentFilter.vue'
+import { useFilters } from '@/kit/list/useFilters'
+import LoadState from '@/kit/show/LoadState.vue'
+import { t } from '@/words'
 import KeptCases from './KeptCases.vue'
 import PriceCheck from './PriceCheck.vue'
 import PriceRecords from './PriceRecords.vue'
+import { useKinds } from './queries'
 
 const { filters, values } = useFilters({
   part: 'check',
@@ -18,48 +19,24 @@ const { filters, values } = useFilters({
   item: '',
   quantity: '1',
 })
-const { data, error, refetch } = useQuery({
-  queryKey: ['price-kinds'],
-  queryFn: () => take(api.GET('/api/prices/kinds')),
-  staleTime: 600_000,
-})
+const { data, error, refetch } = useKinds()
 const kind = computed(() => data.value?.find((k) => k.name === values.value.part))
+const parts = computed(() => [
+  { value: 'check', label: t('prices.check.title') },
+  ...(data.value ?? []).map((k) => ({ value: k.name, label: k.label })),
+  ...(me.value?.keeps ? [{ value: 'cases', label: t('prices.cases.title') }] : []),
+])
 </script>
 
 <template>
   <div class="page">
     <header class="top">
-      <h1>Prices</h1>
-      <div class="chips" role="group" aria-label="Part">
-        <button
-          class="btn small"
-          :aria-pressed="values.part === 'check'"
-          @click="filters.part.value = 'check'"
-        >
-          Price check
-        </button>
-        <button
-          v-for="k in data ?? []"
-          :key="k.name"
-          class="btn small"
-          :aria-pressed="values.part === k.name"
-          @click="filters.part.value = k.name"
-        >
-          {{ k.label }}
-        </button>
-        <button
-          v-if="me?.role === 'admin'"
-          class="btn small"
-          :aria-pressed="values.part === 'cases'"
-          @click="filters.part.value = 'cases'"
-        >
-          Kept cases
-        </button>
-      </div>
+      <h1>{{ t('app.places.prices') }}</h1>
+      <SegmentFilter v-model="filters.part.value" :choices="parts" :label="t('prices.part')" />
     </header>
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <KeptCases
-      v-else-if="values.part === 'cases' && me?.role === 'admin'"
+      v-else-if="values.part === 'cases' && me?.keeps"
       v-model:words="filters.words.value"
       v-model:page="filters.page.value"
     />

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The checks: one strip of verdicts; each opens downward into its reasons. */
+import { t } from '@/words'
 import VerdictMark from './VerdictMark.vue'
 
 export interface Check {
@@ -14,7 +15,7 @@ const open = defineModel<string>('open', { default: '' })
 </script>
 
 <template>
-  <section class="strip" aria-label="Checks">
+  <section class="strip" :aria-label="t('kit.checks')">
     <button
       v-for="check in checks"
       :key="check.key"

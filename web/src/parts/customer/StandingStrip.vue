@@ -2,31 +2,37 @@
 /** The customer's standing in one band: verdict, figures, reasons. */
 import type { Shapes } from '@/api/client'
 import { figure } from '@/kit/format/format'
+import { t } from '@/words'
 import StandingReasons from './StandingReasons.vue'
 import VerdictMark from '@/kit/show/VerdictMark.vue'
 
 defineProps<{ standing: Shapes['StandingOut']; to?: string }>()
-const WORDS: Record<string, string> = { clear: 'Clear', caution: 'Caution', halt: 'Halt' }
 </script>
 
 <template>
-  <section class="band" :class="standing.verdict" aria-label="Standing">
+  <section class="band" :class="standing.verdict" :aria-label="t('customers.columns.standing')">
     <VerdictMark :verdict="standing.verdict" :size="30" />
     <component :is="to ? 'RouterLink' : 'b'" class="word" :to="to">{{
-      WORDS[standing.verdict]
+      t(`words.verdicts.${standing.verdict}`)
     }}</component>
     <dl>
       <div>
-        <dt>Overdue</dt>
+        <dt>{{ t('customers.columns.overdue') }}</dt>
         <dd>{{ figure(standing.overdue) }}</dd>
       </div>
       <div>
-        <dt>Open balance</dt>
+        <dt>{{ t('standing.balance') }}</dt>
         <dd>{{ figure(standing.balance) }}</dd>
       </div>
       <div>
-        <dt>{{ standing.limit ? `Left of ${figure(standing.limit)}` : 'Credit limit' }}</dt>
-        <dd>{{ standing.limit ? figure(standing.available) : 'not set' }}</dd>
+        <dt>
+          {{
+            standing.limit
+              ? t('standing.leftOf', { limit: figure(standing.limit) })
+              : t('standing.limit')
+          }}
+        </dt>
+        <dd>{{ standing.limit ? figure(standing.available) : t('customers.notSet') }}</dd>
       </div>
       <slot />
     </dl>

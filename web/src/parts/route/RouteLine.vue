@@ -4,6 +4,7 @@ import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { Shapes } from '@/api/client'
 import { day, figure } from '@/kit/format/format'
+import { maybe, t } from '@/words'
 
 const props = defineProps<{ stops: Shapes['RouteStop'][] }>()
 const holder = ref<HTMLElement>()
@@ -32,22 +33,17 @@ const height = computed(
   () => 56 + Math.max(0, ...props.stops.map((s) => Math.min(s.branches.length, 2) - 1)) * 17,
 )
 
-const STATES: Record<string, string> = {
-  reached: 'reached',
-  here: 'where we are',
-  ahead: 'still ahead',
-  trouble: 'needs care',
-}
 function words(stop: Shapes['RouteStop']): string {
   const parts = [stop.label, stop.note, stop.on ? day(stop.on) : '']
   if (stop.amount) parts.push(`${figure(stop.amount)} ${stop.currency}`)
-  parts.push(stop.open ? 'still open' : (STATES[stop.state] ?? ''))
+  const state = stop.open ? 'open' : stop.state
+  parts.push(maybe(`parts.route.states.${state}`) ?? '')
   return parts.filter(Boolean).join(', ')
 }
 </script>
 
 <template>
-  <nav ref="holder" class="route" aria-label="The Route">
+  <nav ref="holder" class="route" :aria-label="t('parts.route.label')">
     <svg :width="wide" :height="height" aria-hidden="true">
       <line v-if="more" :x1="x(lastReached)" :x2="wide - 6" :y1="Y" :y2="Y" class="ahead" />
       <line :x1="x(0)" :x2="x(lastReached)" :y1="Y" :y2="Y" class="done" />
@@ -71,21 +67,27 @@ function words(stop: Shapes['RouteStop']): string {
         />
       </g>
     </svg>
-    <component
-      :is="stop.to ? 'RouterLink' : 'span'"
+    <ElTooltip
       v-for="(stop, n) in stops"
       :key="stop.kind"
-      class="stop"
-      :class="[stop.state, { over: stop.branches.length, first: n === 0 }]"
-      :style="{ left: `${x(n)}px` }"
-      :to="stop.to || undefined"
-      :title="words(stop)"
-      :aria-label="words(stop)"
+      :content="words(stop)"
+      placement="bottom"
+      popper-class="el-tooltip-words"
     >
-      <b>{{ stop.label }}</b>
-      <small v-if="stop.amount">{{ figure(stop.amount) }}</small>
-      <small v-else-if="stop.note">{{ stop.note }}</small>
-    </component>
+      <component
+        :is="stop.to ? 'RouterLink' : 'span'"
+        class="stop"
+        :class="[stop.state, { over: stop.branches.length, first: n === 0 }]"
+        :style="{ left: `${x(n)}px` }"
+        :to="stop.to || undefined"
+        :aria-label="stop.to ? words(stop) : undefined"
+      >
+        <b>{{ stop.label }}</b>
+        <small v-if="stop.amount">{{ figure(stop.amount) }}</small>
+        <small v-else-if="stop.note">{{ stop.note }}</small>
+        <span v-if="!stop.to" class="visually-hidden">{{ words(stop) }}</span>
+      </component>
+    </ElTooltip>
     <RouterLink
       v-for="{ branch, n, y } in branches"
       :key="branch.to"

@@ -11,9 +11,12 @@ import kit from './kit'
 import line from './line'
 import list from './list'
 import orders from './orders'
+import papers from './papers'
 import parts from './parts'
+import prices from './prices'
 import quotes from './quotes'
 import signin from './signin'
+import standing from './standing'
 import terms from './terms'
 import today from './today'
 import words from './words'
@@ -31,9 +34,12 @@ export default {
   line,
   list,
   orders,
+  papers,
   parts,
+  prices,
   quotes,
   signin,
+  standing,
   terms,
   today,
   words,

@@ -8,6 +8,7 @@ export default {
   },
   step: { notYet: 'Not yet', keepIt: 'Keep it', close: 'Close' },
   pick: { looking: 'Looking…' },
+  checks: 'Checks',
   sums: { all: 'All sums' },
   day: {
     hint: 'a day',

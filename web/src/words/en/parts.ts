@@ -6,7 +6,17 @@ export default {
     nothing: 'No customer by that name',
     fresh: 'new customer',
   },
-  route: { start: 'Start a quote' },
+  route: {
+    start: 'Start a quote',
+    label: 'The Route',
+    states: {
+      reached: 'reached',
+      here: 'where we are',
+      ahead: 'still ahead',
+      trouble: 'needs care',
+      open: 'still open',
+    },
+  },
   item: {
     label: 'Item',
     hint: 'Type letters of an item',

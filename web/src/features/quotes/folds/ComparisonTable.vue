@@ -2,32 +2,23 @@
 /** Before and after: a row a line, then sums and terms; what differs is marked. */
 import type { Shapes } from '@/api/client'
 import { day, figure } from '@/kit/format/format'
+import { maybe, t } from '@/words'
 
 defineProps<{ data: Shapes['ComparisonOut'] }>()
-const NAMES: Record<string, string> = {
-  lines_net: 'Lines',
-  document_discount: 'Discount',
-  charges: 'Charges',
-  net: 'Net',
-  tax_total: 'Tax',
-  payable_rounding: 'Rounding',
-  payable: 'Payable',
-}
 /** A term as read: days as days. */
 function said(term: string | null): string {
   return term && /^\d{4}-\d\d-\d\d$/.test(term) ? day(term) : term || '—'
 }
-const CHANGES: Record<string, string> = { new: 'new', gone: 'gone', changed: 'changed', same: '' }
-const SHOWN = ['quantity', 'price', 'discount', 'net']
+const SHOWN = ['quantity', 'price', 'discount', 'net'] as const
 
 function of(line: Shapes['LinePairOut'], name: string): Shapes['PairOut'] | undefined {
   return line.pairs.find((pair) => pair.name === name)
 }
 /** What does not count in the sums stands in brackets, as on the desk. */
-const BESIDE: Record<string, string> = { alternative: 'instead: ', optional: 'option: ' }
+const besides = (kind: string | null | undefined) => maybe(`quotes.compare.kinds.${kind}`) ?? ''
 function worth(line: Shapes['LinePairOut'], name: string, side: 'before' | 'after'): string {
   const text = figure(of(line, name)?.[side])
-  const beside = (of(line, 'kind')?.[side] ?? '') in BESIDE
+  const beside = besides(of(line, 'kind')?.[side])
   return name === 'net' && beside ? `(${text})` : text
 }
 function differs(pair: Shapes['PairOut'] | undefined): boolean {
@@ -36,22 +27,22 @@ function differs(pair: Shapes['PairOut'] | undefined): boolean {
 </script>
 
 <template>
-  <section class="card scroll" tabindex="0" role="region" aria-label="Lines side by side">
+  <section class="card scroll" tabindex="0" role="region" :aria-label="t('quotes.compare.lines')">
     <table class="list">
       <thead>
         <tr>
-          <th>Line</th>
+          <th>{{ t('quotes.compare.line') }}</th>
           <th />
-          <template v-for="name in ['Quantity', 'Price', 'Discount', 'Net']" :key="name">
-            <th class="num">{{ name }} {{ data.before }}</th>
+          <template v-for="name in SHOWN" :key="name">
+            <th class="num">{{ t(`quotes.compare.columns.${name}`, { letter: data.before }) }}</th>
             <th class="num after">{{ data.after }}</th>
           </template>
         </tr>
       </thead>
       <tbody>
         <tr v-for="line in data.lines" :key="line.key" :class="line.change">
-          <td>{{ BESIDE[of(line, 'kind')?.after ?? ''] }}{{ line.text }}</td>
-          <td class="soft">{{ CHANGES[line.change] }}</td>
+          <td>{{ besides(of(line, 'kind')?.after) }}{{ line.text }}</td>
+          <td class="soft">{{ maybe(`quotes.compare.changes.${line.change}`) }}</td>
           <template v-for="name in SHOWN" :key="name">
             <td class="num soft">{{ worth(line, name, 'before') }}</td>
             <td class="num after" :class="{ moved: differs(of(line, name)) }">
@@ -65,13 +56,13 @@ function differs(pair: Shapes['PairOut'] | undefined): boolean {
   <div class="columns">
     <section class="card">
       <header>
-        <h2>Sums</h2>
+        <h2>{{ t('quotes.compare.sums') }}</h2>
         <span class="soft">{{ data.currency }}</span>
       </header>
       <table class="list">
         <tbody>
           <tr v-for="pair in data.sums" :key="pair.name">
-            <td>{{ NAMES[pair.name] }}</td>
+            <td>{{ maybe(`quotes.compare.names.${pair.name}`) ?? pair.name }}</td>
             <td class="num soft">{{ figure(pair.before) }}</td>
             <td class="num" :class="{ moved: differs(pair) }">{{ figure(pair.after) }}</td>
           </tr>
@@ -79,7 +70,9 @@ function differs(pair: Shapes['PairOut'] | undefined): boolean {
       </table>
     </section>
     <section class="card">
-      <header><h2>Terms</h2></header>
+      <header>
+        <h2>{{ t('quotes.compare.terms') }}</h2>
+      </header>
       <table class="list">
         <tbody>
           <tr v-for="pair in data.terms" :key="pair.name">

@@ -4,8 +4,10 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
 import { figure } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
+import { t } from '@/words'
 import ComparisonTable from '@/features/quotes/folds/ComparisonTable.vue'
 
 const route = useRoute()
@@ -25,9 +27,18 @@ const beforeId = computed(
   () => data.value?.revisions.find((r) => r.letter === data.value?.before)?.id,
 )
 
-function pick(which: 'before' | 'after', event: Event): void {
-  const chosen = (event.target as HTMLSelectElement).value
-  if (which === 'before') void router.replace({ query: { with: chosen } })
+const choices = computed(() =>
+  (data.value?.revisions ?? []).map((r) => ({
+    value: r.id,
+    label: t(r.issued_at ? 'quotes.compare.issued' : 'quotes.compare.draft', {
+      letter: r.letter,
+      payable: figure(r.payable),
+    }),
+  })),
+)
+function pick(which: 'before' | 'after', chosen: number | null): void {
+  if (chosen === null) return
+  if (which === 'before') void router.replace({ query: { with: String(chosen) } })
   else void router.replace(`/quotes/${chosen}/compare?with=${beforeId.value}`)
 }
 </script>
@@ -38,21 +49,21 @@ function pick(which: 'before' | 'after', event: Event): void {
     <template v-else>
       <header class="top">
         <h1>{{ data.customer }}</h1>
-        <p class="soft">Quote {{ data.number }}, two revisions side by side</p>
+        <p class="soft">{{ t('quotes.compare.what', { number: data.number }) }}</p>
         <span class="chips">
-          <select
+          <ChoiceField
             v-for="side in ['before', 'after'] as const"
             :key="side"
-            class="input pick"
-            :aria-label="side === 'before' ? 'Earlier revision' : 'Later revision'"
-            :value="side === 'before' ? beforeId : id"
-            @change="pick(side, $event)"
-          >
-            <option v-for="r in data.revisions" :key="r.id" :value="r.id">
-              {{ r.letter }}{{ r.issued_at ? '' : ', draft' }}, {{ figure(r.payable) }}
-            </option>
-          </select>
-          <RouterLink class="btn" :to="`/quotes/${id}`">Back to {{ data.after }}</RouterLink>
+            class="pick"
+            :model-value="side === 'before' ? (beforeId ?? null) : id"
+            :choices="choices"
+            :label="t(side === 'before' ? 'quotes.compare.earlier' : 'quotes.compare.later')"
+            bare
+            @update:model-value="(chosen) => pick(side, chosen)"
+          />
+          <RouterLink class="btn" :to="`/quotes/${id}`">{{
+            t('quotes.compare.back', { letter: data.after })
+          }}</RouterLink>
         </span>
       </header>
       <ComparisonTable :data="data" />
@@ -70,5 +81,8 @@ function pick(which: 'before' | 'after', event: Event): void {
 }
 .top p {
   flex: 1;
+}
+.pick {
+  width: 190px;
 }
 </style>

@@ -1,0 +1,41 @@
+/** What the price pages ask, and what a changed price makes stale. */
+import { useQuery, type QueryClient } from '@tanstack/vue-query'
+import { computed, type Ref } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+
+export type Kind = Shapes['KindOut']
+export type Field = Shapes['FieldOut']
+export type PriceRecord = Shapes['RecordOut']
+
+export function useKinds() {
+  return useQuery({
+    queryKey: ['price-kinds'],
+    queryFn: () => take(api.GET('/api/prices/kinds')),
+    staleTime: 600_000,
+  })
+}
+export function useRecords(name: string, words: Ref<string>, page: Ref<string>) {
+  return useQuery({
+    queryKey: computed(() => ['price-records', name, words.value, page.value]),
+    queryFn: ({ signal }) => {
+      const query = { words: words.value, page: Number(page.value) || 1 }
+      return take(
+        api.GET('/api/prices/records/{name}', { params: { path: { name }, query }, signal }),
+      )
+    },
+    placeholderData: (before) => before,
+  })
+}
+
+/** Everything that is priced anew where a price record changed. */
+const PRICED = ['price-records', 'price-check', 'again', 'items', 'pick-item', 'revision', 'kept-cases'] // prettier-ignore
+export function staleByPrice(client: QueryClient): Promise<void> {
+  return client.invalidateQueries({
+    predicate: ({ queryKey }) => PRICED.includes(`${queryKey[0]}`),
+  })
+}
+
+/** Whether a field holds a figure. */
+export function numeric(field: Field): boolean {
+  return field.kind === 'decimal' || field.kind === 'told'
+}
