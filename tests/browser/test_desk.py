@@ -44,7 +44,7 @@ def test_a_pasted_row_that_reads_two_ways_offers_both(
     panel = page.get_by_role("form", name="Pasted rows")
     row = panel.get_by_role("row").nth(1)
     expect(row).to_contain_text("how many? which price?")
-    choose(page, "How row 1 is read", "20.41")
+    choose(page, "How row 1 is read", "20.41 ×")
     expect(row).not_to_contain_text("how many?")
     expect(panel.get_by_label("Quantity of row 1")).to_have_value("20.41")
     choose(page, "How row 1 is read", "20 × POS-250 at 41.50")
@@ -215,7 +215,7 @@ def test_a_file_of_quotes_is_tried_and_then_made(
     page.get_by_role("button", name="From a file…").click()
     rows = ["Quote,Customer,Item,Quantity", "a,Fellgate Orchards,POS-250,120",
             "b,Fellgate Orchards,POS-250,many", "b,Fellgate Orchards,NONE,1"]  # fmt: skip
-    page.get_by_label("Choose a file").set_input_files(
+    page.locator("input[type=file]").set_input_files(
         {"name": "q.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
     )
     panel = page.get_by_role("region", name="Quotes from a file")
@@ -234,7 +234,7 @@ def test_a_paper_is_changed_looked_at_and_taken_back(
     preview = page.get_by_role("img", name="Page 1 of a quote on this paper")
     expect(preview).to_be_visible()
     before = preview.get_attribute("src")
-    page.get_by_label("At the end").fill("Deliveries leave on Tuesdays.")
+    write(page, "At the end", "Deliveries leave on Tuesdays.")
     expect(preview).not_to_have_attribute("src", before or "")
     page.get_by_role("button", name="Keep as edition 1").click()
     expect(page.get_by_role("listitem").filter(has_text="counts now")).to_contain_text("1")

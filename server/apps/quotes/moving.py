@@ -32,7 +32,7 @@ class Moved:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Outlook:
+class Preview:
     """What was looked at, and what of it would move."""
 
     open_quotes: int
@@ -56,7 +56,7 @@ def open_revisions(today: date) -> list[Revision]:
     return list(newest.values())[:MOST]
 
 
-def what_would_move(change: Callable[[], object], *, today: date, on: date) -> Outlook:
+def what_would_move(change: Callable[[], object], *, today: date, on: date) -> Preview:
     """Price the open quotes and the kept cases on a day, before the change and with it.
 
     The change is made in a transaction that is taken back. What moved for other reasons since a
@@ -69,7 +69,7 @@ def what_would_move(change: Callable[[], object], *, today: date, on: date) -> O
         change,
         lambda: ([_sums_of(row, on) for row in revisions], [_case_sums(row, on) for row in cases]),
     )
-    return Outlook(
+    return Preview(
         open_quotes=len(revisions),
         kept_cases=len(cases),
         quotes=_moved(map(_quote_name, revisions), before[0], after[0]),

@@ -1,4 +1,6 @@
 import '@fontsource-variable/hanken-grotesk'
+import 'element-plus/es/components/message/style/css'
+import 'element-plus/es/components/notification/style/css'
 import '@/kit/theme/tokens.css'
 import '@/kit/theme/base.css'
 import '@/kit/theme/element.css'

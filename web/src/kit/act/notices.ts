@@ -3,8 +3,6 @@
  * What went wrong stays until it is read.
  */
 import { ElMessage, ElNotification } from 'element-plus'
-import 'element-plus/es/components/message/style/css'
-import 'element-plus/es/components/notification/style/css'
 import { h } from 'vue'
 import { asFault } from '@/api/fault'
 import { t } from '@/words'

@@ -39,8 +39,8 @@ const value = computed({
 })
 
 function take(picked: string | null): void {
-  reason.value = ''
   if (picked === props.modelValue || (!picked && !props.clearable)) return
+  reason.value = ''
   if (picked && props.from && picked < props.from) {
     reason.value = t('kit.day.before', { day: day(props.from) })
   } else emit('update:modelValue', picked)
@@ -53,14 +53,10 @@ function tidy(event: Event): void {
   const typed = field.value.trim()
   if (!typed || typed === written(props.modelValue)) return
   const read = readDay(typed, !props.behind)
-  if (read === null) {
-    const words = t('kit.day.none', { text: typed })
-    field.value = written(props.modelValue)
-    field.dispatchEvent(new Event('input'))
-    reason.value = words
-    return
-  }
-  field.value = written(read)
+  const early = read !== null && props.from !== '' && read < props.from
+  if (read === null) reason.value = t('kit.day.none', { text: typed })
+  else if (early) reason.value = t('kit.day.before', { day: day(props.from) })
+  field.value = written(read === null || early ? props.modelValue : read)
   field.dispatchEvent(new Event('input'))
 }
 /** A day as the picker's own format writes it. */

@@ -63,7 +63,14 @@ defineExpose({
 </script>
 
 <template>
-  <ElFormItem :label="bare ? undefined : label" :error="shown" :for="id" :required="required">
+  <ElFormItem
+    :label="bare ? undefined : label"
+    :error="shown"
+    :for="id"
+    :required="required"
+    @focusin="inside = true"
+    @focusout="left"
+  >
     <ElInput
       :id="id"
       v-model="typed"
@@ -79,8 +86,6 @@ defineExpose({
       :aria-invalid="shown !== ''"
       autocomplete="off"
       @input="reason = ''"
-      @focus="inside = true"
-      @blur="left"
       @keydown.enter="rows || take()"
     >
       <template v-if="unit" #suffix>{{ unit }}</template>

@@ -1,0 +1,135 @@
+import { mount } from '@vue/test-utils'
+import { ElFormItem, ElInput, ElSelect, ElOption } from 'element-plus'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { nextTick } from 'vue'
+import { readQuantity } from '@/parts/line/numbers'
+import DayField from './DayField.vue'
+import PickField, { type Pick } from './PickField.vue'
+import TextField from './TextField.vue'
+
+/** A form item tells its error a tenth of a second later. */
+const settled = async () => {
+  await nextTick()
+  await new Promise((go) => setTimeout(go, 130))
+}
+const field = () => document.querySelector<HTMLInputElement>('input')!
+async function type(text: string): Promise<void> {
+  field().focus()
+  field().value = text
+  field().dispatchEvent(new Event('input', { bubbles: true }))
+  await settled()
+}
+async function leave(): Promise<void> {
+  field().dispatchEvent(new Event('change', { bubbles: true }))
+  field().blur()
+  await settled()
+}
+const reason = () => document.querySelector('.el-form-item__error')?.textContent?.trim() ?? ''
+afterEach(() => vi.useRealTimers())
+
+describe('a text field', () => {
+  const open = (props = {}) =>
+    mount(TextField, {
+      props: { text: '10', label: 'Quantity', read: readQuantity, ...props },
+      attachTo: document.body,
+    })
+  it('is taken in when it is left, read, and shown as it then stands', async () => {
+    const wrapper = open()
+    await type('1 200')
+    expect(wrapper.emitted('change')).toBeUndefined()
+    await leave()
+    expect(wrapper.emitted('change')).toEqual([['1200']])
+    await wrapper.setProps({ text: '1\u00a0200' })
+    expect(field().value).toBe('1\u00a0200')
+  })
+  it('keeps what cannot be read, with the reason, and changes nothing', async () => {
+    const wrapper = open()
+    await type('many')
+    await leave()
+    expect([field().value, wrapper.emitted('change')]).toEqual(['many', undefined])
+    expect(reason()).toMatch(/A quantity is a number/)
+    await type('12')
+    await leave()
+    expect([reason(), wrapper.emitted('change')]).toEqual(['', [['12']]])
+  })
+  it('is not wiped by a fresh value from elsewhere while somebody types', async () => {
+    const wrapper = open()
+    await type('12')
+    await wrapper.setProps({ text: '11' })
+    expect(field().value).toBe('12')
+  })
+  it('says what the server refused at its place', async () => {
+    open({ error: 'Too long.' })
+    await settled()
+    expect(reason()).toBe('Too long.')
+  })
+})
+
+describe('a day field', () => {
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ['Date'] })
+    vi.setSystemTime(new Date('2026-11-26T10:00:00Z'))
+  })
+  const open = (props = {}) =>
+    mount(DayField, {
+      props: { modelValue: '2026-12-26', label: 'Valid until', from: '2026-11-26', ...props },
+      attachTo: document.body,
+    })
+  it('shows the day in the person’s format and reads days as people type them', async () => {
+    const wrapper = open()
+    await settled()
+    expect(field().value).toBe('26 Dec 2026')
+    await type('+7')
+    await leave()
+    expect(wrapper.emitted('update:modelValue')?.at(-1)).toEqual(['2026-12-03'])
+    await type('12.3.')
+    await leave()
+    expect(wrapper.emitted('update:modelValue')?.at(-1)).toEqual(['2027-03-12'])
+  })
+  it('asks nobody for a day that is being typed letter by letter', async () => {
+    const wrapper = open()
+    for (const text of ['2', '20', '200', '2002', '2002-']) await type(text)
+    expect(wrapper.emitted('update:modelValue')).toBeUndefined()
+  })
+  it('tells what is no day, and what lies before the first one', async () => {
+    const wrapper = open()
+    await type('31.2.2027')
+    await leave()
+    expect(reason()).toMatch(/“31.2.2027” is no day/)
+    await type('25.11.2026')
+    await leave()
+    expect(reason()).toBe('Not before 26 Nov')
+    expect(wrapper.emitted('update:modelValue')).toBeUndefined()
+  })
+})
+
+describe('a record chosen by a few letters', () => {
+  const name: Pick = { id: 57, label: 'Stonebeck Farm' }
+  const open = (props = {}) =>
+    mount(PickField, {
+      props: {
+        modelValue: 57,
+        label: 'Customer',
+        placeholder: 'Type',
+        nothing: 'None',
+        find: () => Promise.resolve([] as Pick[]),
+        nameOf: () => Promise.resolve(name),
+        ...props,
+      },
+      attachTo: document.body,
+      global: { components: { ElSelect, ElOption, ElFormItem, ElInput } },
+    })
+  it('shows the name of one that is preset, not its number', async () => {
+    open()
+    await settled()
+    expect(document.body.textContent).toContain('Stonebeck Farm')
+    expect(document.body.textContent).not.toContain('57')
+  })
+  it('tells an error as an error, not as nothing found', async () => {
+    open({ modelValue: null, find: () => Promise.reject(new Error('The database is away.')) })
+    await type('sto')
+    await new Promise((go) => setTimeout(go, 400))
+    await settled()
+    expect(reason()).toBe('The database is away.')
+  })
+})
