@@ -1,6 +1,7 @@
 """axe finds nothing serious on any main view, in light and in dark."""
 
 from collections.abc import Callable
+import json
 from typing import Any
 
 from playwright.sync_api import Page
@@ -46,7 +47,7 @@ def test_nothing_serious_on_any_main_view(
         page.evaluate(AXE)
         if found := serious(page, RULES if scheme == "light" else CONTRAST):
             faults[view] = found
-    assert faults == {}
+    assert faults == {}, json.dumps(faults, indent=1)
 
 
 def test_the_sign_in_page_is_accessible(page: Page, stack: Stack) -> None:

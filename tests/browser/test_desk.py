@@ -49,6 +49,7 @@ def test_a_pasted_row_that_reads_two_ways_offers_both(
     expect(panel.get_by_label("Quantity of row 1")).to_have_value("20.41")
     choose(page, "How row 1 is read", "20 × POS-250 at 41.50")
     expect(panel.get_by_label("Quantity of row 1")).to_have_value("20")
+    panel.get_by_role("button", name="As it is").press("Enter")
     panel.get_by_role("button", name="Add 2 lines").press("Enter")
     expect(cell(page, 0, 2)).to_have_text("20")
     expect(cell(page, 0, 4)).to_have_text("41.50")

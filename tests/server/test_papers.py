@@ -7,6 +7,7 @@ from typing import Any
 import pypdf
 import pytest
 
+from apps.customers.models import Customer
 from apps.quotes.documents import setting
 from apps.quotes.documents.look import Look
 from apps.quotes.models import QuotePaper, Revision, TemplateEdition
@@ -124,3 +125,18 @@ def test_only_an_administrator_keeps_templates(as_ilse: Caller, drafted: Revisio
     assert as_ilse.status("get", "papers") == 403
     assert as_ilse.status("post", "papers/short", edition()) == 403
     assert as_ilse.status("post", "papers/trial", {"look": LOOK}) == 403
+
+
+@pytest.mark.parametrize(("language", "word"), [("en", "DRAFT"), ("de", "ENTWURF")])
+def test_the_paper_of_a_draft_says_so_across_every_page_until_it_is_issued(
+    as_ilse: Caller, drafted: Revision, language: str, word: str
+) -> None:
+    Customer.objects.filter(pk=drafted.quote.customer_id).update(language=language)
+
+    def pages() -> list[str]:
+        pdf = as_ilse.ask("get", f"revisions/{drafted.pk}/pdf").content
+        return [page.extract_text() for page in pypdf.PdfReader(BytesIO(pdf)).pages]
+
+    assert all(word in page for page in pages())
+    as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(drafted))
+    assert not any(word in page for page in pages())

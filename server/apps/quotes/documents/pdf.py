@@ -20,17 +20,26 @@ from apps.quotes.documents.words import Language, language_of
 from apps.quotes.models import QuoteLine, Revision
 from routecore.money import minor_digits
 
+#: Over every page of a draft, whatever its layout: it cannot be taken for an offer that was made.
+DRAFT_MARK = """
+#let marked = json(bytes(sys.inputs.data)).words.draft
+#set page(foreground: rotate(-38deg, text(size: 110pt, weight: "bold",
+  fill: rgb("#A81E1E").transparentize(82%))[#upper(marked)]))
+"""
 MINUS = "\N{MINUS SIGN}"
 GAP = "\N{NO-BREAK SPACE}"
 
 
 def make_pdf(revision: Revision, lines: list[QuoteLine], template: Template) -> bytes:
-    """The document of a revision, in the buyer's language.
+    """The document of a revision, in the buyer's language; until it is issued, it says "Draft".
 
     Raises ``Invalid`` where the template's layout cannot be set.
     """
     language = language_of(revision.quote.customer.language)
-    return set_document(template.layout(), paper_data(revision, lines, template, language))
+    layout = template.layout()
+    if revision.issued_at is None:
+        layout = DRAFT_MARK + layout
+    return set_document(layout, paper_data(revision, lines, template, language))
 
 
 def sample_pages(template: Template, revision_id: int | None, language: str) -> list[str]:

@@ -72,7 +72,7 @@ ENGLISH = Language(
     day=lambda day: f"{day.day} {day:%B %Y}",
     terms=_terms_en,
     words={
-        "quote": "Quote", "revision": "revision", "date": "Date", "valid_until": "Valid until", "payment": "Payment",
+        "quote": "Quote", "draft": "Draft", "revision": "revision", "date": "Date", "valid_until": "Valid until", "payment": "Payment",
         "reference": "Your reference", "contact": "Your contact", "item": "Item", "quantity": "Quantity", "unit": "Unit",
         "price": "Price", "discount": "Disc.", "lines": "Lines", "document_discount": "Discount", "of_gross": "of the gross",
         "net": "Net", "on": "on", "rounding": "Rounding", "payable": "Payable", "page": "Page", "per": "per",
@@ -93,7 +93,7 @@ GERMAN = Language(
     day=lambda day: f"{day.day}. {MONTHS_DE[day.month - 1]} {day.year}",
     terms=_terms_de,
     words={
-        "quote": "Angebot", "revision": "Fassung", "date": "Datum", "valid_until": "Gültig bis", "payment": "Zahlung",
+        "quote": "Angebot", "draft": "Entwurf", "revision": "Fassung", "date": "Datum", "valid_until": "Gültig bis", "payment": "Zahlung",
         "reference": "Ihr Zeichen", "contact": "Ihr Kontakt", "item": "Artikel", "quantity": "Menge", "unit": "Einheit",
         "price": "Preis", "discount": "Rabatt", "lines": "Positionen", "document_discount": "Nachlass",
         "of_gross": "vom Brutto", "net": "Netto", "on": "auf", "rounding": "Rundung", "payable": "Zu zahlen", "page": "Seite",

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** "Go to…": any record or command by a few letters. */
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take, type Shapes } from '@/api/client'
 import { me } from '@/api/session'
@@ -52,6 +52,8 @@ const note = computed(() => {
   return look.settled.value ? t('app.go.nothing') : t('app.go.looking')
 })
 
+// The field of the library hands every attribute on but its role.
+onMounted(() => box.value?.input?.setAttribute('role', 'combobox'))
 defineExpose({ focus: () => box.value?.focus() })
 </script>
 
@@ -60,7 +62,6 @@ defineExpose({ focus: () => box.value?.focus() })
     <ElInput
       ref="box"
       v-model="words"
-      role="combobox"
       :aria-label="t('app.go.label')"
       aria-controls="go-hits"
       :aria-expanded="open && look.hits.value.length > 0"

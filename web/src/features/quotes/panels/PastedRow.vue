@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
 import { figure } from '@/kit/format/format'
 import { maybe, t } from '@/words'
-import { looked, readAs, withItem, type PastedRow } from './pastedRows'
+import { asItIs, looked, readAs, withItem, type PastedRow } from './pastedRows'
 
 const props = defineProps<{ row: PastedRow }>()
 const emit = defineEmits<{ change: [row: PastedRow] }>()
@@ -88,10 +88,10 @@ const change = (row: PastedRow) => emit('change', row)
     <td>
       <span class="late">{{ doubts }}</span>
       <ElButton
-        v-for="each in row.doubts.filter((d) => d === 'unit' || d === 'price')"
-        :key="each"
+        v-if="row.doubts.length && !row.doubts.includes('item')"
+        class="as-it-is"
         size="small"
-        @click="change(looked(row, each))"
+        @click="change(asItIs(row))"
         >{{ t('desk.paste.asItIs') }}</ElButton
       >
     </td>
@@ -99,6 +99,9 @@ const change = (row: PastedRow) => emit('change', row)
 </template>
 
 <style scoped>
+.as-it-is {
+  margin-left: 8px;
+}
 .doubt td {
   background: var(--amber-soft);
 }

@@ -31,6 +31,10 @@ const without = (row: PastedRow, doubt: string) => row.doubts.filter((each) => e
 export function looked(row: PastedRow, doubt: string): PastedRow {
   return { ...row, doubts: without(row, doubt) }
 }
+/** All of it is meant as it is read. */
+export function asItIs(row: PastedRow): PastedRow {
+  return { ...row, doubts: [] }
+}
 export function withItem(row: PastedRow, id: number | null): PastedRow {
   const item = row.candidates.find((each) => each.id === id) ?? null
   return {
