@@ -1,6 +1,6 @@
 """Signing in and out; who is there."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
@@ -9,6 +9,7 @@ from django.middleware.csrf import get_token
 from ninja import Router, Schema, Status
 from pydantic import StringConstraints
 
+from api.shapes import who
 from apps.errors import Forbidden
 from apps.people.models import ADMIN, CLERK, LEAD, REP, User
 
@@ -44,6 +45,7 @@ class Me(Schema):
     people: list[Person]
     base_currency: str
     time_zone: str
+    format: str
 
 
 def me_of(person: User) -> Me:
@@ -67,6 +69,7 @@ def me_of(person: User) -> Me:
         else [],
         base_currency=settings.BASE_CURRENCY,
         time_zone=settings.TIME_ZONE,
+        format=person.number_format,
     )
 
 
@@ -88,6 +91,21 @@ def session(request: HttpRequest) -> Status[Me | None]:
     if not (isinstance(person, User) and person.is_active):
         return Status(204, None)
     return Status(200, me_of(person))
+
+
+class Habits(Schema):
+    """How a person reads numbers and days."""
+
+    format: Literal["house", "comma", "point", "month"]
+
+
+@router.patch("/session", response=Me, operation_id="change_habits")
+def habits(request: HttpRequest, data: Habits) -> Me:
+    """Change how one's own screens write numbers and days."""
+    person = who(request)
+    person.number_format = data.format
+    person.save(update_fields=["number_format"])
+    return me_of(person)
 
 
 @router.delete("/session", response={204: None}, operation_id="sign_out")

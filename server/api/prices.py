@@ -23,7 +23,7 @@ from apps.journal.models import Change
 from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
-from apps.prices.fields import shown
+from apps.prices.fields import said, shown
 from apps.prices.flows import delete_record, kind_of, save_record
 from apps.prices.importing import Report, import_records
 from apps.prices.kinds import KINDS, Kind
@@ -165,11 +165,12 @@ def _kind_out(kind: Kind) -> KindOut:
 
 
 class RecordOut(Schema):
-    """A record: its values as text, by field."""
+    """A record: its values as they are typed, and as people read them, by field."""
 
     id: str
     version: int
     values: dict[str, str]
+    said: dict[str, str]
 
 
 class RecordPage(Paged):
@@ -202,6 +203,7 @@ def _record(kind: Kind, row: object) -> RecordOut:
         id=str(getattr(row, "pk")),
         version=getattr(row, "version", 1),
         values={spec.name: shown(row, spec) for spec in kind.fields},
+        said={spec.name: said(row, spec) for spec in kind.fields},
     )
 
 

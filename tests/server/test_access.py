@@ -116,3 +116,12 @@ def test_signing_in_and_out(world: World) -> None:
     assert (me["name"], me["role"]) == (world.ilse.name, "rep")
     assert caller.status("delete", "session") == 204
     assert caller.status("get", "deals") == 401
+
+
+def test_each_person_reads_numbers_and_days_in_their_own_way(world: World, as_ilse: Caller) -> None:
+    assert as_ilse("get", "session")["format"] == "house"
+    assert as_ilse("patch", "session", {"format": "comma"})["format"] == "comma"
+    assert as_ilse("get", "session")["format"] == "comma"
+    assert world.call(world.tomas)("get", "session")["format"] == "house"
+    assert as_ilse.status("patch", "session", {"format": "roman"}) == 422
+    assert Caller(None).status("patch", "session", {"format": "comma"}) == 401

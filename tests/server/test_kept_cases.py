@@ -28,7 +28,7 @@ def run(caller: Caller) -> Any:
 def test_a_kept_case_holds_while_nothing_changes(admin: Caller) -> None:
     [row] = admin("get", "prices/cases")["rows"]
     assert (row["name"], row["lines"], row["net"]) == ("Spring fence", 2, "861.60")
-    assert run(admin) == {"cases": 1, "runs": []}
+    assert run(admin) == {"cases": 1, "newest": row["id"], "runs": []}
 
 
 def test_a_changed_price_shows_where_the_case_moves(admin: Caller, world: World) -> None:

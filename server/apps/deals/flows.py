@@ -193,7 +193,7 @@ def _own_probability(deal: Deal, percent: Decimal | None, reason: str) -> None:
             path="probability_reason",
         )
     deal.own_probability_percent = percent
-    deal.probability_reason = reason.strip() if percent is not None else ""
+    deal.probability_reason = reason.strip()
 
 
 def _enter(deal: Deal, stage: Stage, now: datetime) -> None:

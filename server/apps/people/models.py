@@ -18,15 +18,24 @@ class Team(models.Model):
         return self.name
 
 
+#: How a person reads numbers and days: the house's way, with a decimal comma, with a decimal point
+#: and the day first, or the month first.
+FORMATS = HOUSE, COMMA, POINT, MONTH_FIRST = "house", "comma", "point", "month"
+
+
 class User(AbstractUser):
     """A person who signs in. The role says what they may do, the team whose records they see."""
 
     role = models.CharField(max_length=8, default=REP)
     team = models.ForeignKey(Team, on_delete=models.PROTECT, null=True, related_name="people")
     may_see_margin = models.BooleanField(default=False)
+    number_format = models.CharField(max_length=8, default=HOUSE)
 
     class Meta(AbstractUser.Meta):
-        constraints = [one_of("role", ROLES, "people_role_known")]
+        constraints = [
+            one_of("role", ROLES, "people_role_known"),
+            one_of("number_format", FORMATS, "people_format_known"),
+        ]
 
     @property
     def name(self) -> str:

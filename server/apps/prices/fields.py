@@ -23,6 +23,7 @@ from apps.customers.models import Customer
 from apps.errors import Invalid
 from apps.prices.queries import core_tier
 from routecore import totals
+from routecore.casefile.words import plain
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -73,6 +74,23 @@ def shown(row: Any, spec: Field) -> str:
     if spec.kind == "tiers":
         return "; ".join(_tier_words(tier) for tier in value)
     return value.isoformat() if isinstance(value, date) else str(value)
+
+
+#: Figures of money, which stand below each other with two decimals at least.
+MONEY = ("price", "cost", "list_price", "credit")
+
+
+def said(row: Any, spec: Field) -> str:
+    """A field's value as people read it: names with their codes, prices with their decimals."""
+    plain_text = shown(row, spec)
+    if not plain_text:
+        return ""
+    if spec.kind == "decimal" and spec.name in MONEY:
+        return plain(getattr(row, spec.name), 2) or ""
+    if spec.kind not in REFERENCES:
+        return plain_text
+    name = str(getattr(getattr(row, spec.name), "name", ""))
+    return f"{plain_text} {name}" if spec.kind in ("item", "customer") else name or plain_text
 
 
 UNITS_OF_TIERS = {"percent": "%", "per_unit": "a unit", "per_line": "a line"}

@@ -29,7 +29,7 @@ from apps.prices.queries import limits_of
 from apps.quotes.answers import FROZEN, figures_of, freeze_line, note_answer
 from apps.quotes.buyer import buyer_of
 from apps.quotes.casefiles import case_behind
-from apps.quotes.documents.pdf import make_pdf
+from apps.quotes.documents.pdf import line_numbers, make_pdf
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.drafts import Draft, content_mark
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
@@ -354,11 +354,12 @@ def issue_revision(
 
 def _refuse_problems(revision: Revision, lines: list[QuoteLine]) -> None:
     keys = [line.key for line in lines]
+    numbers = line_numbers([line.kind for line in lines])
     for problem in revision.priced["problems"]:
         words = said(problem)
         if problem["line"]:
-            number = keys.index(problem["line"])
-            raise Refused(problem["code"], f"Line {number + 1} {words}", path=f"lines[{number}]")
+            at = keys.index(problem["line"])
+            raise Refused(problem["code"], f"Line {numbers[at]} {words}", path=f"lines[{at}]")
         raise Refused(problem["code"], words, path="lines")
 
 

@@ -29,7 +29,11 @@ export interface paths {
         delete: operations["sign_out"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Habits
+         * @description Change how one's own screens write numbers and days.
+         */
+        patch: operations["change_habits"];
         trace?: never;
     };
     "/api/today": {
@@ -1407,6 +1411,8 @@ export interface components {
             base_currency: string;
             /** Time Zone */
             time_zone: string;
+            /** Format */
+            format: string;
         };
         /**
          * Person
@@ -1427,6 +1433,17 @@ export interface components {
             username: string;
             /** Password */
             password: string;
+        };
+        /**
+         * Habits
+         * @description How a person reads numbers and days.
+         */
+        Habits: {
+            /**
+             * Format
+             * @enum {string}
+             */
+            format: "house" | "comma" | "point" | "month";
         };
         /**
          * DueStop
@@ -3778,7 +3795,7 @@ export interface components {
         };
         /**
          * RecordOut
-         * @description A record: its values as text, by field.
+         * @description A record: its values as they are typed, and as people read them, by field.
          */
         RecordOut: {
             /** Id */
@@ -3787,6 +3804,10 @@ export interface components {
             version: number;
             /** Values */
             values: {
+                [key: string]: string;
+            };
+            /** Said */
+            said: {
                 [key: string]: string;
             };
         };
@@ -4515,6 +4536,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    change_habits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Habits"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
             };
         };
     };

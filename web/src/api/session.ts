@@ -1,10 +1,8 @@
 /** Who is signed in, and what they may do. */
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import { api, take, type Shapes } from './client'
 
 export const me = ref<Shapes['Me'] | null>(null)
-
-export const mayLead = computed(() => me.value?.leads ?? false)
 
 /** Ask who is signed in; null where nobody is. */
 export async function loadSession(): Promise<void> {
@@ -13,6 +11,11 @@ export async function loadSession(): Promise<void> {
 
 export async function signIn(username: string, password: string): Promise<void> {
   me.value = await take(api.POST('/api/session', { body: { username, password } }))
+}
+
+/** Change how one's own screens write numbers and days. */
+export async function changeFormat(format: 'house' | 'comma' | 'point' | 'month'): Promise<void> {
+  me.value = await take(api.PATCH('/api/session', { body: { format } }))
 }
 
 export async function signOut(): Promise<void> {

@@ -6,6 +6,7 @@ import { whenSignedOut } from '@/api/client'
 import { asFault, type Fault } from '@/api/fault'
 import { loadSession, me } from '@/api/session'
 import { useZone } from '@/kit/format/format'
+import { useFormat } from '@/kit/format/person'
 
 const PAUSE_MS = 3000
 /** Why it is not known yet who is here; null while the question is under way. */
@@ -41,6 +42,7 @@ async function start(): Promise<void> {
 
 export function followSession(client: QueryClient, router: Router): void {
   watch(() => me.value?.time_zone, useZone, { immediate: true, flush: 'sync' })
+  watch(() => me.value?.format, useFormat, { immediate: true, flush: 'sync' })
   // What one person saw is nobody else's.
   watch(
     () => me.value?.id,

@@ -2,8 +2,10 @@
 /** The one line of places at the top: stops on a line, a ring where we are. */
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { me, signOut } from '@/api/session'
+import { changeFormat, me, signOut } from '@/api/session'
 import { complain } from '@/kit/act/notices'
+import { useAct } from '@/kit/act/useAct'
+import { FORMATS, formatName, sample, type FormatName } from '@/kit/format/person'
 import { useKeys } from '@/kit/keys/useKeys'
 import Menu, { type MenuRow } from '@/kit/menu/Menu.vue'
 import { isDark, toggleTheme } from '@/kit/theme/theme'
@@ -15,6 +17,7 @@ import { PLACES } from './places'
 const route = useRoute()
 const router = useRouter()
 const sheet = ref(false)
+const { run } = useAct()
 const goTo = ref<InstanceType<typeof GoTo>>()
 
 const places = computed(() => PLACES.filter((place) => !place.sells || me.value?.sells))
@@ -25,9 +28,18 @@ const news = computed<MenuRow[]>(() => [
   { label: t('app.menu.newDeal'), to: '/deals/new' },
   { label: t('app.menu.newQuote'), to: '/customers?for=quote' },
 ])
+/** How numbers and days are written: each way by an example, the present one marked. */
+const formats = computed<MenuRow[]>(() =>
+  (Object.keys(FORMATS) as FormatName[]).map((name, n) => ({
+    label: `${name === formatName.value ? '✓ ' : '\u2003'}${sample(name)}`,
+    act: () => void run(() => changeFormat(name)),
+    divided: n === 0,
+  })),
+)
 const mine = computed<MenuRow[]>(() => [
   ...(me.value?.keeps ? [{ label: t('app.menu.papers'), to: '/papers' }] : []),
-  { label: t('app.menu.keys'), act: () => (sheet.value = true) },
+  ...formats.value,
+  { label: t('app.menu.keys'), act: () => (sheet.value = true), divided: true },
   { label: t(isDark.value ? 'app.menu.light' : 'app.menu.dark'), act: toggleTheme },
   { label: t('app.menu.signOut'), act: () => void leave(), divided: true },
 ])

@@ -48,7 +48,7 @@ function shown(field: Field, value: string | null | undefined): string {
       <tbody>
         <tr v-for="row in found.rows" :key="row.id" :class="{ now: row.id === open }">
           <td v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">
-            {{ shown(f, row.values[f.name]) }}
+            {{ shown(f, row.said[f.name]) }}
           </td>
           <td v-if="keeps" class="end">
             <ElButton size="small" @click="emit('change', row)">{{ t('prices.change') }}</ElButton>

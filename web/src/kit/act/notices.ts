@@ -3,7 +3,7 @@
  * What went wrong stays until it is read.
  */
 import { ElMessage, ElNotification } from 'element-plus'
-import { h } from 'vue'
+import { h, onScopeDispose, shallowRef, type Ref } from 'vue'
 import { asFault } from '@/api/fault'
 import { t } from '@/words'
 
@@ -44,9 +44,32 @@ export function say(words: string, undo?: () => void): void {
 
 const shown = new Map<string, { close: () => void }>()
 
-/** Say what went wrong; it stays until it is closed, or `again` is tried. The same is said once. */
+export interface Complaint {
+  words: string
+  again: (() => void) | undefined
+}
+/** Where a panel asked for the act, it is the panel that tells what went wrong: newest last. */
+const panels: Ref<Complaint | null>[] = []
+
+/** What goes wrong while this panel is open is told in it, in place of the foot of the screen. */
+export function useToldHere(): Ref<Complaint | null> {
+  const told = shallowRef<Complaint | null>(null)
+  panels.push(told)
+  onScopeDispose(() => panels.splice(panels.indexOf(told), 1))
+  return told
+}
+
+/**
+ * Say what went wrong, in the open panel, else at the foot of the screen, where it stays until it
+ * is closed or `again` is tried. The same is said once.
+ */
 export function complain(problem: unknown, again?: () => void): void {
   const words = asFault(problem).message
+  const panel = panels.at(-1)
+  if (panel) {
+    panel.value = { words, again }
+    return
+  }
   shown.get(words)?.close()
   const close = () => shown.get(words)?.close()
   shown.set(
@@ -80,4 +103,5 @@ export function complain(problem: unknown, again?: () => void): void {
 /** Close what was complained about: the person went on. */
 export function settle(): void {
   for (const note of [...shown.values()]) note.close()
+  for (const panel of panels) panel.value = null
 }

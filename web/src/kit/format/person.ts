@@ -23,6 +23,17 @@ const name = ref<FormatName>('house')
 export const formatName = computed(() => name.value)
 export const format = computed<Format>(() => FORMATS[name.value])
 
+/** A format by an example: "1 234.50 · 26 Nov 2026". */
+export function sample(which: FormatName): string {
+  const { group, decimal, day } = FORMATS[which]
+  const written = day
+    .replace('YYYY', '2026')
+    .replace('MMM', 'Nov')
+    .replace('MM', '11')
+    .replace(/DD?/, '26')
+  return `1${group}234${decimal}50 · ${written}`
+}
+
 export function useFormat(chosen: string | undefined): void {
   name.value = chosen && chosen in FORMATS ? (chosen as FormatName) : 'house'
 }
