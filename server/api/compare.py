@@ -71,7 +71,7 @@ def compare(request: HttpRequest, revision_id: PathId, other: int = 0) -> Compar
     earlier = [mark.pk for mark in marks if mark.pk < after.pk]
     chosen = other or (earlier[-1] if earlier else after.pk)
     if chosen not in {mark.pk for mark in marks}:
-        raise Invalid("other_quote", "Only revisions of one quote compare.", path="other")
+        raise Invalid("other_quote", path="other")
     before = own_revision(person, chosen)
     found = compare_revisions(before, after)
     return ComparisonOut(

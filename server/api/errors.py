@@ -1,5 +1,6 @@
 """Every refusal in one form: ``{"code", "message", "path", "facts"}``, with a fitting status."""
 
+from collections.abc import Mapping
 import logging
 from typing import Any
 
@@ -32,22 +33,26 @@ class Fault(Schema):
     path: str = ""
     facts: dict[str, Any] = {}
 
+    @classmethod
+    def of(cls, error: errors.FlowError) -> "Fault":
+        """A refusal inside an answer, as that of one row of many."""
+        return cls.model_validate(error.told())
+
 
 def _answer(
-    status: int, code: str, message: str, path: str = "", facts: dict[str, Any] | None = None
+    status: int, code: str, path: str = "", facts: Mapping[str, object] | None = None
 ) -> HttpResponse:
-    body = {"code": code, "message": message, "path": path, "facts": facts or {}}
-    return JsonResponse(body, status=status)
+    return JsonResponse(errors.FlowError(code, path=path, facts=facts).told(), status=status)
 
 
 def csrf_refused(request: HttpRequest, reason: str = "") -> HttpResponse:
     """Django's answer to a write without its token."""
-    return _answer(403, "csrf", "The page is out of date. Load it again and repeat the last step.")
+    return _answer(403, "csrf")
 
 
 def nowhere(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
     """Django's answer to an address that is none."""
-    return _answer(404, "not_found", "There is nothing at this address.")
+    return _answer(404, "not_found", facts={"what": "page"})
 
 
 def install(api: NinjaAPI) -> None:
@@ -55,40 +60,40 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(errors.FlowError)
     def flow(request: HttpRequest, error: errors.FlowError) -> HttpResponse:
-        return _answer(STATUS[type(error)], error.code, error.message, error.path, error.facts)
+        return _answer(STATUS[type(error)], error.code, error.path, error.facts)
 
     @api.exception_handler(CoreError)
     def core(request: HttpRequest, error: CoreError) -> HttpResponse:
-        facts = {name: str(value) for name, value in error.facts.items()}
-        return _answer(422, error.code, error.code.replace("_", " "), error.path, facts)
+        return _answer(422, error.code, error.path, error.facts)
 
     @api.exception_handler(ValidationError)
     def validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
         first = error.errors[0]
         place = [str(part) for part in first["loc"] if part not in ("body", "query", "path")]
         path = ".".join(place[1:] if len(place) > 1 and place[0] in BODY_NAMES else place)
-        return _answer(422, "invalid", f"{first['msg']}.", path, {"count": len(error.errors)})
+        facts = {"what": first["type"], **first.get("ctx", {})}
+        return _answer(422, "invalid", path, facts)
 
     @api.exception_handler(AuthenticationError)
     def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return _answer(401, "signed_out", "Please sign in.")
+        return _answer(401, "signed_out")
 
     @api.exception_handler(RequestDataTooBig)
     def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
-        return _answer(413, "too_big", "This is more than one request may hold.")
+        return _answer(413, "too_big", facts={"what": "request"})
 
     @api.exception_handler(MultiPartParserError)
     @api.exception_handler(UnreadablePostError)
     @api.exception_handler(SuspiciousOperation)
     @api.exception_handler(BadRequest)
     def unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
-        return _answer(400, "unreadable", "What was sent cannot be read as what it says it is.")
+        return _answer(400, "unreadable", facts={"what": "request"})
 
     @api.exception_handler(HttpError)
     def http(request: HttpRequest, error: HttpError) -> HttpResponse:
         if error.status_code == 403 and "CSRF" in str(error):
             return csrf_refused(request)
-        return _answer(error.status_code, "bad_request", str(error))
+        return _answer(error.status_code, "bad_request", facts={"said": str(error)})
 
     @api.exception_handler(Http404)
     def missing(request: HttpRequest, error: Http404) -> HttpResponse:
@@ -96,17 +101,17 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(DataError)
     def data(request: HttpRequest, error: DataError) -> HttpResponse:
-        return _answer(422, "out_of_range", "A value is too long or too large to be kept.")
+        return _answer(422, "out_of_range", facts={"what": "stored"})
 
     @api.exception_handler(OperationalError)
     def operational(request: HttpRequest, error: OperationalError) -> HttpResponse:
         log.exception("the database refused")
-        return _answer(503, "busy", "The database is busy or away. Try again in a moment.")
+        return _answer(503, "busy")
 
     @api.exception_handler(Exception)
     def unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
         log.exception("unexpected: %s %s", request.method, request.path)
-        return _answer(500, "unexpected", "Something went wrong on our side. Nothing was changed.")
+        return _answer(500, "unexpected")
 
 
 BODY_NAMES = {"data", "filters"}

@@ -9,6 +9,7 @@ from django.http import HttpRequest, StreamingHttpResponse
 from ninja import File, Query, Router, Schema, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
+from api.errors import Fault
 from api.shapes import Paged, PathId, Words, cut, who
 from api.streams import streamed
 from apps.errors import Invalid
@@ -79,7 +80,7 @@ def take_in(request: HttpRequest, file: File[UploadedFile]) -> Status[list[CaseO
     """Keep the cases of a file, all or none."""
     body = file.read(MOST_BYTES + 1)
     if len(body) > MOST_BYTES:
-        raise Invalid("too_big", "A file holds at most 5 MB.", path="file")
+        raise Invalid("too_big", path="file")
     return Status(201, [_out(row) for row in keep_file(who(request), body)])
 
 
@@ -108,7 +109,7 @@ class RunOut(Schema):
 
     case_id: int
     differences: list[DifferenceOut]
-    fault: str
+    fault: Fault | None
 
 
 class RunsOut(Schema):
@@ -147,7 +148,7 @@ def _run(row: KeptCase, seen: CaseRun) -> RunOut:
             DifferenceOut(where=_words(row, part), expected=part.expected, found=part.found)
             for part in seen.differences
         ],
-        fault=seen.fault,
+        fault=Fault.of(seen.fault) if seen.fault else None,
     )
 
 

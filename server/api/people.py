@@ -78,7 +78,7 @@ def sign_in(request: HttpRequest, data: SignIn) -> Me:
     """Open a session."""
     person = authenticate(request, username=data.username, password=data.password)
     if not isinstance(person, User):
-        raise Forbidden("wrong_sign_in", "Name and password do not go together.", path="password")
+        raise Forbidden("wrong_sign_in", path="password")
     login(request, person)
     get_token(request)
     return me_of(person)

@@ -153,13 +153,11 @@ class TypedOut(TypedDict):
 
 
 class ProblemOut(TypedDict):
-    """What keeps the quote from being issued; ``words`` say it, ``above`` would mend it."""
+    """What keeps the quote from being issued: a code and the facts that its words need.
+
+    Where another quantity would do, it is ``facts["above"]``.
+    """
 
     line: str | None
     code: str
-    words: str
-    below: NotRequired[str | None]
-    above: NotRequired[str | None]
-    wanted: NotRequired[str]
-    reached: NotRequired[str]
-    category: NotRequired[str]
+    facts: dict[str, str]

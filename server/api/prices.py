@@ -10,6 +10,7 @@ from ninja import File, Query, Router, Schema, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
 from api.customers import customers_of
+from api.errors import Fault
 from api.export import Column, as_file
 from api.history import ChangeOut, changes_out
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
@@ -243,7 +244,7 @@ def _key(name: str, written: str) -> int | str | None:
     if kind_of(name).model._meta.pk.get_internal_type() == "CharField":
         return written
     if not written.isdigit() or len(written) > 10:
-        raise Missing("not_found", "There is no such record any more.")
+        raise Missing("not_found")
     return int(written)
 
 
@@ -360,7 +361,7 @@ class RowFaultOut(Schema):
 
     row: int
     field: str
-    message: str
+    fault: Fault
 
 
 class ReportOut(Schema):
@@ -386,5 +387,7 @@ def _report(report: Report) -> ReportOut:
     return ReportOut(
         rows=report.rows,
         good=report.good,
-        faults=[RowFaultOut(row=f.row, field=f.field, message=f.message) for f in report.faults],
+        faults=[
+            RowFaultOut(row=f.row, field=f.field, fault=Fault.of(f.fault)) for f in report.faults
+        ],
     )

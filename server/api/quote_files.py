@@ -51,7 +51,7 @@ def case(request: HttpRequest, revision_id: PathId) -> HttpResponse:
     person = who(request)
     row = own_revision(person, revision_id)
     if not person.sees_margin:
-        raise Forbidden("not_for_role", "A case file shows costs.")
+        raise Forbidden("not_for_role", facts={"what": "costs"})
     body = json.dumps(case_of(row), indent=1, ensure_ascii=False)
     name = f"{row.quote.number}-{row.letter}.json"
     return HttpResponse(

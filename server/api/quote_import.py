@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import File, Router, Schema, UploadedFile
 
 from api.customers import customers_of
+from api.errors import Fault
 from api.export import Column, as_file
 from api.shapes import sure_money, today, who
 from api.streams import streamed
@@ -63,7 +64,7 @@ class FaultOut(Schema):
     row: int
     quote: str
     field: str
-    message: str
+    fault: Fault
 
 
 class FiledOut(Schema):
@@ -116,7 +117,7 @@ def _report(report: FilingReport) -> FilingOut:
             for row in report.filed
         ],
         faults=[
-            FaultOut(row=row.row, quote=row.quote, field=row.field, message=row.message)
+            FaultOut(row=row.row, quote=row.quote, field=row.field, fault=Fault.of(row.fault))
             for row in report.faults
         ],
     )

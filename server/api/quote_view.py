@@ -32,7 +32,7 @@ from apps.people.models import User
 from apps.prices.queries import source_names
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import QuoteLine, Revision
-from apps.quotes.problems import said
+from apps.quotes.problems import facts_of
 from apps.quotes.queries import own_revision, revision_state
 from apps.quotes.seen import mark_of
 from apps.quotes.signing import sign_off_of
@@ -57,16 +57,16 @@ def _without(part: dict[str, Any]) -> dict[str, Any]:
 
 
 def problems_of(revision: Revision) -> list[ProblemOut]:
-    """The core's problems with words for a person."""
+    """The core's problems with the facts that their words need."""
     return problems_in(revision.priced)
 
 
 def problems_in(priced: dict[str, Any]) -> list[ProblemOut]:
-    """The problems of an answer, with words for a person."""
-    found = []
-    for problem in priced["problems"]:
-        found.append(cast("ProblemOut", {**problem, "words": said(problem)}))
-    return found
+    """The problems of an answer, with the facts that their words need."""
+    return [
+        ProblemOut(code=problem["code"], line=problem["line"], facts=facts_of(problem))
+        for problem in priced["problems"]
+    ]
 
 
 def _excesses(revision: Revision) -> list[ExcessOut]:

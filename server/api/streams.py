@@ -24,5 +24,4 @@ def _lines(steps: Iterable[int | Schema]) -> Iterator[bytes]:
             line = {"done": step} if isinstance(step, int) else {"result": step.model_dump()}
             yield json.dumps(line, default=str).encode() + b"\n"
     except FlowError as error:
-        fault = {"code": error.code, "message": error.message, "path": error.path}
-        yield json.dumps({"fault": {**fault, "facts": error.facts}}, default=str).encode() + b"\n"
+        yield json.dumps({"fault": error.told()}, default=str).encode() + b"\n"

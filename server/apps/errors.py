@@ -12,18 +12,31 @@
 
 from collections.abc import Mapping
 
+from apps.words import plain_fact, said
+from routecore.errors import CoreError
+
 
 class FlowError(Exception):
-    """A refused act: a stable code, a sentence for the person, the path to the field."""
+    """A refused act: a stable code, the path to the field, and the facts that its words need."""
 
-    def __init__(
-        self, code: str, message: str, *, path: str = "", facts: Mapping[str, object] | None = None
-    ):
+    def __init__(self, code: str, *, path: str = "", facts: Mapping[str, object] | None = None):
         self.code = code
-        self.message = message
         self.path = path
-        self.facts = dict(facts or {})
-        super().__init__(message)
+        self.facts = {name: plain_fact(value) for name, value in (facts or {}).items()}
+        super().__init__(code)
+
+    @property
+    def message(self) -> str:
+        """The sentence for the person."""
+        return said(self.code, self.path, self.facts)
+
+    def told(self) -> dict[str, object]:
+        """The one error form, as JSON takes it."""
+        found = {"code": self.code, "path": self.path, "facts": self.facts}
+        return {**found, "message": self.message}
+
+    def __str__(self) -> str:
+        return self.message
 
 
 class Missing(FlowError):
@@ -45,14 +58,13 @@ class Refused(FlowError):
 class Invalid(FlowError):
     """A value that cannot be right."""
 
+    @classmethod
+    def of(cls, error: CoreError, *, path: str | None = None) -> "Invalid":
+        """The core's refusal, at a path of ours where its own is not the caller's."""
+        return cls(error.code, path=error.path if path is None else path, facts=error.facts)
+
 
 def check_version(current: int, given: int, what: str) -> None:
     """Refuse a save that was made from an older state."""
     if current != given:
-        raise Stale(
-            "stale",
-            f"Somebody changed this {what} while you were working on it. "
-            "Your entries are kept here: look at theirs, then save again.",
-            path="version",
-            facts={"current": current, "given": given},
-        )
+        raise Stale("stale", path="version", facts={"current": current, "given": given})

@@ -26,12 +26,12 @@ def read_table(file: str, body: bytes) -> Iterator[Row]:
     only pretends to be a table.
     """
     if len(body) > MOST_BYTES:
-        raise Invalid("too_big", "A file holds at most 5 MB.", path="file")
+        raise Invalid("too_big", path="file")
     if file.lower().endswith(".csv"):
         return _csv_rows(body)
     if file.lower().endswith(".xlsx"):
         return _xlsx_rows(body)
-    raise Invalid("unknown_format", "CSV and XLSX files are read.", path="file")
+    raise Invalid("unknown_format", path="file")
 
 
 def whole_table(file: str, body: bytes) -> list[Row]:
@@ -40,8 +40,7 @@ def whole_table(file: str, body: bytes) -> list[Row]:
     for row in read_table(file, body):
         rows.append(row)
         if len(rows) > MOST_ROWS + 1:
-            words = f"A file holds at most {MOST_ROWS:,} rows; divide it."
-            raise Invalid("too_many_rows", words, path="file")
+            raise Invalid("too_many_rows", path="file", facts={"most": MOST_ROWS})
     return rows
 
 
@@ -49,16 +48,14 @@ def refuse_formulas(values: Mapping[str, str]) -> None:
     """Raise ``Invalid`` at a cell that holds a formula."""
     for field, text in values.items():
         if text.startswith("="):
-            raise Invalid("formula", "A formula is not read; write its value.", path=field)
+            raise Invalid("formula", path=field)
 
 
 def _csv_rows(body: bytes) -> Iterator[Row]:
     try:
         text = body.decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise Invalid(
-            "encoding", "The file is not UTF-8; save it as UTF-8.", path="file"
-        ) from error
+        raise Invalid("encoding", path="file") from error
     first = text.partition("\n")[0]
     mark = max(";,\t", key=first.count)
     try:
@@ -66,19 +63,19 @@ def _csv_rows(body: bytes) -> Iterator[Row]:
             if any(cell.strip() for cell in row):
                 yield number, row
     except csv.Error as error:
-        raise Invalid("not_a_table", "The file cannot be read as CSV.", path="file") from error
+        raise Invalid("not_a_table", path="file") from error
 
 
 def _xlsx_rows(body: bytes) -> Iterator[Row]:
     try:
         with zipfile.ZipFile(io.BytesIO(body)) as archive:
             if sum(entry.file_size for entry in archive.infolist()) > MOST_UNPACKED:
-                raise Invalid("too_big", "The file unpacks to more than is read.", path="file")
+                raise Invalid("too_big", path="file", facts={"what": "unpacked"})
         sheet = load_workbook(io.BytesIO(body), read_only=True, data_only=False).active
     except Invalid:
         raise
     except Exception as error:  # whatever a broken archive makes of its reader
-        raise Invalid("unreadable", "The file cannot be read as XLSX.", path="file") from error
+        raise Invalid("unreadable", path="file", facts={"what": "xlsx"}) from error
     if sheet is None:
         return
     for number, row in enumerate(sheet.iter_rows(values_only=True), start=1):

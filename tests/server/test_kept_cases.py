@@ -72,7 +72,9 @@ def test_a_case_file_is_kept_whole_or_not_at_all(admin: Caller, drafted: Revisio
     refused = admin.send(path, name, json.dumps([case, bad]).encode())
     assert refused["path"] == "[1]" and "lines[0].quantity" in refused["message"]
     unknown = {**case, "customer": {**case["customer"], "id": "C-404"}}
-    assert admin.send(path, name, json.dumps(unknown).encode())["code"] == "unknown"
+    assert (
+        admin.send(path, name, json.dumps(unknown).encode())["facts"]["fault"]["code"] == "unknown"
+    )
     assert admin.send(path, name, b"\xff")["code"] == "unreadable"
     assert admin.send(path, name, b"[" * 100_000)["code"] == "unreadable"
     assert KeptCase.objects.count() == 3

@@ -129,7 +129,8 @@ def test_a_price_agreed_by_hand_needs_its_reason(
     answer = as_ilse("put", f"revisions/{drafted.pk}", body)
     assert [p["code"] for p in answer["problems"]] == ["reason_needed"]
     refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", as_seen(answer))
-    assert (refused.status_code, refused.json()["code"]) == (409, "reason_needed")
+    assert (refused.status_code, refused.json()["code"]) == (409, "not_ready")
+    assert refused.json()["message"] == "Line 1 has a price agreed by hand: say why."
     body = body_of(Revision.objects.get(pk=drafted.pk))
     body["lines"][0] |= {"price": "40.00", "price_reason": "last year's"}
     assert as_ilse("put", f"revisions/{drafted.pk}", body)["problems"] == []

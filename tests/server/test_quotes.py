@@ -134,7 +134,8 @@ def test_a_line_without_a_price_keeps_the_quote_from_being_issued(
 ) -> None:
     world.post.prices.all().delete()
     refused = as_ilse.ask("post", f"revisions/{drafted.pk}/issue", as_seen(drafted))
-    assert (refused.status_code, refused.json()["code"]) == (409, "needs_price")
+    assert (refused.status_code, refused.json()["code"]) == (409, "not_ready")
+    assert refused.json()["message"].startswith("Line 1 needs a price")
     assert refused.json()["path"] == "lines[0]"
     assert Revision.objects.get(pk=drafted.pk).issued_at is None
     assert Deal.objects.get(pk=world.deal.pk).quoted_amount is None

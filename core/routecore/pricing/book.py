@@ -179,7 +179,7 @@ def _walk(lists: Mapping[str, PriceList], start: str | None) -> Iterable[Derivat
                 through = (*through, price_list)
             name = price_list.derives_from
         if name in walked:
-            raise InvalidInput("circular_list", path="price_lists", facts={"list": name})
+            raise InvalidInput("circular_list", path="price_lists", facts={"circle": name})
 
 
 def _by_item(chain: Iterable[Derivation]) -> dict[tuple[str, str], list[PriceEntry]]:

@@ -141,9 +141,5 @@ def rates_on(on: date, currencies: Iterable[str]) -> dict[str, Decimal]:
     for currency, rate in rows.values_list("currency", "rate"):
         found[currency] = rate
     for currency in wanted - set(found):
-        raise Invalid(
-            "no_rate",
-            f"There is no exchange rate for {currency} on {on}; an administrator can add one.",
-            path="currency",
-        )
+        raise Invalid("no_rate", path="currency", facts={"currency": currency, "on": on})
     return found

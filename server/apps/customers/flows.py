@@ -20,14 +20,12 @@ def add_customer(who: User, *, name: str, owner_id: int | None = None) -> Custom
     sells(who)
     price_list = PriceList.objects.filter(code=BASE_LIST).first()
     if price_list is None:
-        raise Invalid("no_base_list", "There is no base price list yet; an administrator makes it.")
-    name = _required(name, "name", "The customer needs a name.")
+        raise Invalid("no_base_list")
+    name = _required(name, "name", "customer_name")
     same = Customer.objects.filter(name=name).first()
     if same is not None:
         raise Invalid(
-            "already_there",
-            f"{name} is a customer already ({same.number}). Choose them from the list.",
-            path="customer.name",
+            "already_there", path="customer.name", facts={"name": name, "number": same.number}
         )
     return Customer.objects.create(
         number=_customer_number(),
@@ -48,7 +46,7 @@ def add_contact(
     customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
     return Contact.objects.create(
         customer=customer,
-        name=_required(name, "contact.name", "The contact needs a name."),
+        name=_required(name, "contact.name", "contact_name"),
         role=role.strip(),
         email=email.strip(),
         phone=phone.strip(),
@@ -74,17 +72,17 @@ def add_address(
         customer=customer,
         kind=kind,
         label=label.strip(),
-        street=_required(street, "street", "The address needs its street."),
+        street=_required(street, "street", "address_street"),
         postcode=postcode.strip(),
-        town=_required(town, "town", "The address needs its town."),
+        town=_required(town, "town", "address_town"),
         country=country,
     )
 
 
-def _required(value: str, path: str, message: str) -> str:
+def _required(value: str, path: str, what: str) -> str:
     value = " ".join(value.split())
     if not value:
-        raise Invalid("required", message, path=path)
+        raise Invalid("required", path=path, facts={"what": what})
     return value
 
 

@@ -66,24 +66,15 @@ def more_of(
     return more
 
 
-WORDS = {
-    "not_hundred": "The instalments come to {value} %, not to 100 %.",
-    "out_of_range": "{value} is not possible here.",
-    "fixed_day_alone": "A fixed day counts by itself, without days.",
-}
-
-
 def check_terms(row: HasTerms) -> None:
-    """Refuse terms that cannot be, with the place and the words for a person."""
+    """Refuse terms that cannot be, with the place."""
     try:
         payment = payment_of(row)
     except CoreError as error:
-        words = WORDS.get(error.code, error.code.replace("_", " ")).format(**error.facts)
-        raise Invalid(error.code, words, path=f"terms_more.{error.path}") from error
+        raise Invalid.of(error, path=f"terms_more.{error.path}") from error
     early, first = payment.early, row.terms_days
     if payment.instalments:
         first = min(part.terms.days for part in payment.instalments)
     fixed = payment.terms.fixed_day is not None and not payment.instalments
     if early and not fixed and early.days >= first and not row.terms_end_of_month:
-        words = f"Paying early means before the {first} days are over."
-        raise Invalid("not_early", words, path="terms_more.early.days")
+        raise Invalid("not_early", path="terms_more.early.days", facts={"days": first})

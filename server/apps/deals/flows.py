@@ -50,17 +50,15 @@ def add_deal(
     sells(who)
     title = " ".join(title.split())
     if not title:
-        raise Invalid("required", "Say in a few words what the deal is about.", path="title")
+        raise Invalid("required", path="title")
     if decision_on < today:
-        raise Invalid(
-            "date_gone_by", "The expected decision cannot lie in the past.", path="decision_on"
-        )
+        raise Invalid("date_gone_by", path="decision_on")
     if customer_id:
         customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
     elif new_customer.strip():
         customer = add_customer(who, name=new_customer, owner_id=owner_id)
     else:
-        raise Invalid("required", "Choose a customer, or name a new one.", path="customer")
+        raise Invalid("required", path="customer")
     contact = _contact(who, customer, contact_id, new_contact, contact_email, contact_phone)
     deal = Deal.objects.create(
         title=title,
@@ -90,7 +88,7 @@ def _stage(code: str) -> Stage:
     stages = Stage.objects.order_by("position")
     stage = stages.filter(code=code).first() if code else stages.filter(outcome=OPEN).first()
     if stage is None:
-        raise Invalid("unknown_stage", f"There is no stage called {code!r}.", path="stage")
+        raise Invalid("unknown_stage", path="stage", facts={"code": code})
     return stage
 
 
@@ -112,9 +110,7 @@ def change_deal(
     check_version(deal.version, version, "deal")
     day = changes.get("decision_on")
     if isinstance(day, date) and day != deal.decision_on and day < timezone.localdate(now):
-        raise Invalid(
-            "date_gone_by", "A decision cannot be moved into the past.", path="decision_on"
-        )
+        raise Invalid("date_gone_by", path="decision_on")
     before = _watched(deal)
     _apply(who, deal, changes, now)
     deal.version += 1
@@ -182,16 +178,12 @@ def _apply(who: User, deal: Deal, changes: dict[str, object], now: datetime) -> 
             case "probability_reason", _:
                 pass
             case _:
-                raise Invalid("unknown_field", f"{field} cannot be changed so.", path=field)
+                raise Invalid("unknown_field", path=field, facts={"field": field})
 
 
 def _own_probability(deal: Deal, percent: Decimal | None, reason: str) -> None:
     if percent is not None and not reason.strip():
-        raise Invalid(
-            "reason_needed",
-            "Say why this deal is more or less likely than its stage.",
-            path="probability_reason",
-        )
+        raise Invalid("reason_needed", path="probability_reason")
     deal.own_probability_percent = percent
     deal.probability_reason = reason.strip()
 

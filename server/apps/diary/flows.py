@@ -27,14 +27,14 @@ def add_activity(
     """A call, visit or note, or a follow-up with its day."""
     sells(who)
     if kind not in KINDS:
-        raise Invalid("unknown_choice", f"An activity is one of {', '.join(KINDS)}.", path="kind")
+        raise Invalid("unknown_choice", path="kind", facts={"what": "activity", "kinds": KINDS})
     if not text.strip():
-        raise Invalid("required", "Write a few words.", path="text")
+        raise Invalid("required", path="text", facts={"what": "activity"})
     if kind == FOLLOW_UP and due_on is None:
-        raise Invalid("required", "A follow-up needs its day.", path="due_on")
+        raise Invalid("required", path="due_on")
     deal = pick(Deal.objects.filter(owned(who)), deal_id, "deal") if deal_id else None
     if deal is None and customer_id is None:
-        raise Invalid("required", "Choose the customer or the deal.", path="customer_id")
+        raise Invalid("required", path="customer_id")
     customer = (
         deal.customer
         if deal

@@ -69,11 +69,7 @@ def hand_over(
     check_version(order.version, version, "order")
     order.delivery_address = order.delivery_address or delivery_address(order.customer)
     if order.delivery_address is None:
-        raise Refused(
-            "no_address",
-            "The customer has no address. Add one, so that the goods have a place to go.",
-            path="delivery_address",
-        )
+        raise Refused("no_address", path="delivery_address")
     order.version += 1
     order.save(update_fields=["version", "delivery_address"])
     entry = Handover.objects.create(order=order, payload=payload_of(order), next_try_at=now)
@@ -88,7 +84,7 @@ def send_again(who: User, handover_id: int, version: int, *, now: datetime) -> H
     entry = pick_locked(Handover.objects.all(), handover_id, "handover")
     check_version(entry.version, version, "handover")
     if entry.state not in (REFUSED, WAITING):
-        raise Refused("not_waiting", "This handover is not waiting or refused.")
+        raise Refused("not_waiting")
     record_changes(who, "order", entry.order_id, {"handover": (entry.state, WAITING)}, "sent again")
     entry.state = WAITING
     entry.next_try_at = now

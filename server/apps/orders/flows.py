@@ -60,7 +60,7 @@ def write_order(
     check_seen(revision, seen)
     check_version(revision.version, version, "quote")
     if requested_on is not None and requested_on < today:
-        raise Invalid("date_gone_by", "The wanted day lies in the past.", path="requested_on")
+        raise Invalid("date_gone_by", path="requested_on")
     quote = revision.quote
     chosen = _chosen(revision, take)
     totals, shares = _sums(revision, chosen)
@@ -139,21 +139,18 @@ def order_of(revision: Revision, totals: Totals, *, number: str, today: date) ->
 
 def _must_be_acceptable(revision: Revision, today: date) -> None:
     if revision.issued_at is None:
-        raise Refused("not_issued", "A draft cannot be accepted. Issue it first.")
+        raise Refused("not_issued", facts={"what": "accept"})
     made = Order.objects.filter(revision__quote_id=revision.quote_id).first()
     if made is not None:
-        words = f"This quote became order {made.number} already."
         facts = {"number": made.number, "order": made.pk}
-        raise Refused("ordered", words, path="revision", facts=facts)
+        raise Refused("ordered", path="revision", facts=facts)
     if revision.quote.declined_at is not None:
-        raise Refused("declined", "The buyer declined this quote. Revise it to offer anew.")
+        raise Refused("declined")
     newer = revision.quote.revisions.filter(pk__gt=revision.pk, issued_at__isnull=False).first()
     if newer is not None:
-        raise Refused(
-            "superseded", f"Revision {newer.letter} replaced this one. Accept that one instead."
-        )
+        raise Refused("superseded", facts={"letter": newer.letter})
     if revision.valid_until < today:
-        raise Refused("lapsed", "The quote has lapsed. Revise it to price it as of today.")
+        raise Refused("lapsed")
 
 
 def _chosen(revision: Revision, take: Sequence[str]) -> list[QuoteLine]:
@@ -166,15 +163,15 @@ def _chosen(revision: Revision, take: Sequence[str]) -> list[QuoteLine]:
     extra = {row.key: row for row in rows if row.kind != "normal"}
     for key in take:
         if key not in extra:
-            raise Invalid("unknown_choice", "That is no alternative or option here.", path="take")
+            raise Invalid("unknown_choice", path="take")
     replaced = [extra[key].alternative_to for key in take if extra[key].alternative_to]
     if len(replaced) != len(set(replaced)):
-        raise Invalid("two_for_one", "Choose one alternative for a line.", path="take")
+        raise Invalid("two_for_one", path="take")
     chosen = [
         row for row in rows if (row.kind == "normal" and row.key not in replaced) or row.key in take
     ]
     if any(row.net is None for row in chosen):
-        raise Invalid("needs_price", "A chosen line has no price.", path="take")
+        raise Invalid("needs_price", path="take")
     return chosen
 
 

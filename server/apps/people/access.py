@@ -32,20 +32,20 @@ def read_for_fulfilment(who: User, path: str = "owner") -> Q:
 def sells(who: User) -> None:
     """Deals, quotes and orders are made by reps, leads and administrators."""
     if who.role not in (REP, LEAD, ADMIN):
-        raise Forbidden("not_for_role", "Only the sales side can do this.")
+        raise Forbidden("not_for_role", facts={"what": "sell"})
 
 
 def fulfils(who: User) -> None:
     """Handovers are sent again by the back office, the lead and administrators."""
     if who.role not in (CLERK, LEAD, ADMIN):
-        raise Forbidden("not_for_role", "Only the back office or a lead can do this.")
+        raise Forbidden("not_for_role", facts={"what": "fulfil"})
 
 
 def pick(rows: QuerySet[Record], pk: int, what: str) -> Record:
     """The record, or ``Missing`` in words that do not tell whether it exists for somebody else."""
     found = rows.filter(pk=pk).first()
     if found is None:
-        raise Missing("not_found", f"There is no such {what}, or it is not yours to see.")
+        raise Missing("not_found", facts={"what": what})
     return found
 
 
@@ -68,5 +68,5 @@ def new_owner(who: User, owner_id: int | None) -> User:
     if who.role == LEAD:
         people = people.filter(team_id=who.team_id)
     elif who.role != ADMIN:
-        raise Forbidden("not_yours", "Only a lead can give this to somebody else.", path="owner_id")
+        raise Forbidden("not_yours", path="owner_id")
     return pick(people, owner_id, "person")

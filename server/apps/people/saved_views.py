@@ -17,12 +17,12 @@ def keep_view(
     """Keep a view of one's own; one of the same name in the same place is replaced."""
     title = name.strip()
     if not title:
-        raise Invalid("required", "Give the view a name.", path="name")
+        raise Invalid("required", path="name", facts={"what": "view"})
     User.objects.select_for_update().get(pk=who.pk)
     mine = SavedView.objects.filter(owner=who, place=place)
     found = mine.filter(name=title).first()
     if found is None and mine.count() >= MOST_VIEWS:
-        raise Refused("too_many", f"A list keeps at most {MOST_VIEWS} views. Let one go first.")
+        raise Refused("too_many", facts={"what": "views", "most": MOST_VIEWS})
     row = found or SavedView(owner=who, place=place, name=title)
     row.query, row.columns = query, list(columns)
     row.save()
@@ -33,4 +33,4 @@ def let_view_go(who: User, view_id: int) -> None:
     """Let one's own view go."""
     gone, _ = SavedView.objects.filter(owner=who, pk=view_id).delete()
     if not gone:
-        raise Missing("not_found", "There is no such view of yours.")
+        raise Missing("not_found", facts={"what": "view"})

@@ -16,8 +16,8 @@ MOST_DECIMALS = 3
 def currency_check(code: str) -> None:
     """A currency in use, whose amounts the tables hold: not the two with four decimals."""
     if minor_digits(code) > MOST_DECIMALS:
-        words = f"{code} has more than {MOST_DECIMALS} decimals, which amounts here do not."
-        raise Invalid("unknown_currency", words, path="currency")
+        facts = {"what": "decimals", "value": code, "most": MOST_DECIMALS}
+        raise Invalid("unknown_currency", path="currency", facts=facts)
 
 
 def entry_check(row: Any) -> object:
@@ -27,7 +27,7 @@ def entry_check(row: Any) -> object:
         currency_check(currency)
     factors = {unit.unit_id: unit.factor for unit in row.item.units.all()}
     if row.unit_id != row.item.base_unit_id and row.unit_id not in factors:
-        raise Invalid("unknown_unit", "The item is not sold in this unit.", path="unit")
+        raise Invalid("unknown_unit", path="unit")
     return pricing.PriceEntry(
         item=row.item.code,
         unit=row.unit_id,
@@ -42,7 +42,7 @@ def entry_check(row: Any) -> object:
 def agreement_check(row: Any) -> object:
     """An agreement: a quantity, and a price as any other."""
     if row.quantity <= 0:
-        raise Invalid("not_positive", "The agreed quantity is more than nothing.", path="quantity")
+        raise Invalid("not_positive", path="quantity")
     return entry_check(row)
 
 
@@ -51,14 +51,13 @@ def limit_check(row: Any) -> object:
     for name in ("line_percent", "document_percent", "margin_floor"):
         value = getattr(row, name)
         if value is not None and not 0 <= value <= 100:
-            raise Invalid("out_of_range", "A percent lies between 0 and 100.", path=name)
+            raise Invalid("out_of_range", path=name, facts={"what": "percent"})
     if row.credit is not None and row.credit < 0:
-        raise Invalid("negative", "An amount over the limit is nothing or more.", path="credit")
+        raise Invalid("negative", path="credit")
     if row.credit is not None and row.group:
-        words = "Credit is the customer's, not an item group's: set it for all groups."
-        raise Invalid("not_for_group", words, path="credit")
+        raise Invalid("not_for_group", path="credit")
     if row.group and not ItemGroup.objects.filter(code=row.group).exists():
-        raise Invalid("unknown", f"There is no item group {row.group}.", path="group")
+        raise Invalid("unknown", path="group", facts={"value": row.group})
     return row
 
 
@@ -72,15 +71,14 @@ def list_check(row: Any) -> object:
     """A list: a factor above 0, and no circle of lists that derive from each other."""
     currency_check(row.currency)
     if row.factor <= 0:
-        raise Invalid("not_positive", "A factor is greater than 0.", path="factor")
+        raise Invalid("not_positive", path="factor")
     if row.round_to is not None and row.round_to <= 0:
-        raise Invalid("not_positive", "A rounding step is greater than 0.", path="round_to")
+        raise Invalid("not_positive", path="round_to")
     seen, source = [row.code], row.derives_from
     while source is not None:
         if source.code in seen or source.pk == row.pk:
             circle = " → ".join([*seen, source.code])
-            words = f"The lists would derive in a circle: {circle}."
-            raise Invalid("circular_list", words, path="derives_from")
+            raise Invalid("circular_list", path="derives_from", facts={"circle": circle})
         seen.append(source.code)
         source = source.derives_from
     return row
@@ -90,17 +88,14 @@ def item_check(row: Any) -> object:
     """An item: packs with factors above 0, sold by a unit that it has."""
     units = quantity.Units(base=row.base_unit_id, factors=children_of(row, "units"))
     if not units.knows(row.sales_unit_id):
-        raise Invalid(
-            "unknown_unit", "It is sold in its base unit or in one of its packs.", path="sales_unit"
-        )
+        raise Invalid("unknown_unit", path="sales_unit")
     if row.pack_multiple is not None and row.pack_multiple <= 0:
-        raise Invalid("not_positive", "A pack multiple is greater than 0.", path="pack_multiple")
+        raise Invalid("not_positive", path="pack_multiple")
     return pricing.Item(id=row.code, units=units, cost=row.cost, weight_kg=row.weight_kg)
 
 
 def category_check(row: Any) -> object:
     """A tax category: its taxes, or the reason why there is none."""
     if not children_of(row, "components") and not row.reason:
-        words = "A category without tax says why: documents must print it."
-        raise Invalid("reason_needed", words, path="reason")
+        raise Invalid("reason_needed", path="reason")
     return row

@@ -115,13 +115,13 @@ def read_value(spec: Field, text: str, most: int = 80) -> Any:
     plain = text.strip()
     if not plain:
         if spec.needed and spec.kind != "flag":
-            raise Invalid("required", f"{spec.label} is needed.", path=spec.name)
+            raise Invalid("required", path=spec.name, facts={"what": "any"})
         return {"flag": False, "text": "", "packs": {}, "taxes": []}.get(spec.kind)
     if spec.kind in REFERENCES:
         model, column = REFERENCES[spec.kind]
         found = model._default_manager.filter(**{column: plain}).first()
         if found is None:
-            raise Invalid("unknown", f"There is no {spec.kind} {plain}.", path=spec.name)
+            raise Invalid("unknown", path=spec.name, facts={"what": spec.kind, "value": plain})
         return found
     readers: dict[str, Callable[[], Any]] = {
         "decimal": lambda: _decimal(plain, spec.digits),
@@ -136,10 +136,10 @@ def read_value(spec: Field, text: str, most: int = 80) -> Any:
         value = readers.get(spec.kind, lambda: plain)()
     except UNREADABLE as error:
         raise Invalid(
-            "unreadable", f"{spec.label}: {plain} cannot be read.", path=spec.name
+            "unreadable", path=spec.name, facts={"what": "any", "value": plain}
         ) from error
     if spec.kind == "text" and len(plain) > most:
-        raise Invalid("too_long", f"{spec.label} is too long.", path=spec.name)
+        raise Invalid("too_long", path=spec.name, facts={"most": most})
     return value
 
 

@@ -20,14 +20,14 @@ Key = int | str
 def kind_of(name: str) -> Kind:
     """A kind of price record by its name."""
     if name not in KINDS:
-        raise Missing("not_found", "There is nothing of this kind.")
+        raise Missing("not_found", facts={"what": "kind"})
     return KINDS[name]
 
 
 def keeps_prices(who: User) -> None:
     """Refuse everybody but an administrator."""
     if who.role != ADMIN:
-        raise Forbidden("not_for_role", "Only an administrator keeps prices.")
+        raise Forbidden("not_for_role", facts={"what": "prices"})
 
 
 @transaction.atomic
@@ -46,14 +46,13 @@ def save_record(
         if spec.kind != "told" and (spec.name in values or pk is None):
             value = read_value(spec, values.get(spec.name, ""), kind.most)
             if pk is not None and spec.name in kind.fixed and value != getattr(row, spec.name):
-                words = f"{spec.label} stays as it was made: documents were counted with it."
-                raise Invalid("fixed", words, path=spec.name)
+                raise Invalid("fixed", path=spec.name)
             if spec.name in kind.children:
                 row.typed_children[spec.name] = value
             else:
                 setattr(row, spec.name, value)
     if pk is None and kind.fixed and kind.model._default_manager.filter(**_key(kind, row)).exists():
-        raise Invalid("taken", "There is one with this code already.", path=kind.fields[0].name)
+        raise Invalid("taken", path=kind.fields[0].name)
     check_row(kind, row)
     if pk is not None and hasattr(row, "version"):
         row.version += 1
@@ -89,14 +88,14 @@ def delete_record(who: User, name: str, pk: Key) -> None:
     try:
         row.delete()
     except ProtectedError as error:
-        raise Refused("in_use", "Documents refer to this; let it end instead.") from error
+        raise Refused("in_use") from error
     record_changes(who, name, *_named(pk, words), "deleted")
 
 
 def _locked(kind: Kind, pk: Key) -> Any:
     row = kind.model._default_manager.select_for_update().filter(pk=pk).first()
     if row is None:
-        raise Missing("not_found", "There is no such record any more.")
+        raise Missing("not_found")
     return row
 
 

@@ -25,7 +25,7 @@ class RowFault:
 
     row: int
     field: str
-    message: str
+    fault: FlowError
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,7 +63,7 @@ def _steps(
                 with transaction.atomic():
                     save_record(who, name, values)
             except FlowError as error:
-                faults.append(RowFault(row=number, field=error.path, message=error.message))
+                faults.append(RowFault(row=number, field=error.path, fault=error))
             if done % STEP == 0:
                 yield done
         if not keep:
@@ -82,5 +82,5 @@ def _table(kind: Kind, file: str, body: bytes) -> tuple[list[str], list[Row]]:
         s.label for s in kind.fields if s.needed and s.kind != "flag" and s.name not in columns
     ]
     if missing:
-        raise Invalid("no_heading", f"The first row lacks: {', '.join(missing)}.", path="file")
+        raise Invalid("no_heading", path="file", facts={"missing": missing})
     return columns, rows[1:]

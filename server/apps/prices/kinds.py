@@ -256,10 +256,7 @@ def check_row(kind: Kind, row: Any) -> None:
     try:
         kind.check(row)
     except CoreError as error:
-        path = {"from_quantity": "from_quantity"}.get(error.path, error.path)
-        raise Invalid(
-            error.code, error.code.replace("_", " ").capitalize() + ".", path=path
-        ) from error
+        raise Invalid.of(error) from error
     if kind.overlap:
         _refuse_overlap(kind, row)
 
@@ -271,8 +268,4 @@ def _refuse_overlap(kind: Kind, row: Any) -> None:
         pk=row.pk
     )
     if others.exists():
-        raise Invalid(
-            "overlap",
-            "There is a price for the same from the same day already; change that one.",
-            path="valid_from",
-        )
+        raise Invalid("overlap", path="valid_from")

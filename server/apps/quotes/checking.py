@@ -22,7 +22,7 @@ def check_price(
     try:
         line = Line(id="1", item=goods, quantity=quantity, unit=unit)
     except CoreError as error:
-        raise Invalid(error.code, "The item is not sold in this unit.", path="unit") from error
+        raise Invalid.of(error, path="unit") from error
     terms = DocumentTerms(on=on, currency=customer.currency, payable_step=customer.payable_step)
     return stored_form(
         price_document(terms, price_book(customer, [item.pk], on), [line], tax_table())

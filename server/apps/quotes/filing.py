@@ -59,7 +59,7 @@ class RowFault:
     row: int
     quote: str
     field: str
-    message: str
+    fault: FlowError
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -112,7 +112,7 @@ def _groups(table: list[Row]) -> list[_Group]:
     columns = [known.get(heading, "") for heading in headings]
     missing = [heading for name, heading, _ in COLUMNS if name in NEEDED and name not in columns]
     if missing:
-        raise Invalid("no_heading", f"The first row lacks: {', '.join(missing)}.", path="file")
+        raise Invalid("no_heading", path="file", facts={"missing": missing})
     groups: dict[str, _Group] = {}
     for number, cells in table[1:]:
         values = {
@@ -123,8 +123,7 @@ def _groups(table: list[Row]) -> list[_Group]:
         name = values.get("quote", "")
         groups.setdefault(name, _Group(name, [])).rows.append((number, values))
     if len(groups) > MOST_QUOTES:
-        words = f"A file holds at most {MOST_QUOTES} quotes; divide it."
-        raise Invalid("too_many", words, path="file")
+        raise Invalid("too_many", path="file", facts={"what": "quotes", "most": MOST_QUOTES})
     return list(groups.values())
 
 
@@ -168,9 +167,7 @@ def _file(
         number = group.rows[int(place[1])][0] if place else group.rows[0][0]
         name = place[2] if place else error.path
         column = {"item_id": "item", "discount_percent": "discount"}.get(name, name)
-        report.faults.append(
-            RowFault(row=number, quote=group.name, field=column, message=error.message)
-        )
+        report.faults.append(RowFault(row=number, quote=group.name, field=column, fault=error))
 
 
 def _filed(name: str, made: Revision, lines: int, *, keep: bool) -> Filed:
@@ -223,9 +220,7 @@ class _Reader:
             try:
                 return read()
             except Invalid as error:
-                faults.append(
-                    RowFault(row=number, quote=group.name, field=error.path, message=error.message)
-                )
+                faults.append(RowFault(row=number, quote=group.name, field=error.path, fault=error))
                 return None
 
         first = group.rows[0][0]
@@ -240,8 +235,8 @@ class _Reader:
             line = tried(number, partial(self._line, values, f"r{n + 1}", original))
             lines += [line] if line else []
         if len(group.rows) > MOST_LINES:
-            words = f"A quote holds at most {MOST_LINES} lines."
-            faults.append(RowFault(row=first, quote=group.name, field="quote", message=words))
+            most = Invalid("too_many", path="quote", facts={"what": "lines", "most": MOST_LINES})
+            faults.append(RowFault(row=first, quote=group.name, field="quote", fault=most))
         if faults or customer is None or until is None:
             raise _Faulty(faults)
         draft = Draft(lines=lines, valid_until=until, buyer_reference=whole["reference"])
@@ -249,19 +244,16 @@ class _Reader:
 
     def _whole(self, group: _Group) -> dict[str, str]:
         if not group.name:
-            raise Invalid(
-                "required", "The row does not say to which quote it belongs.", path="quote"
-            )
+            raise Invalid("required", path="quote", facts={"what": "row"})
         found: dict[str, str] = {}
         for name in OF_THE_WHOLE:
             said = {values[name] for _, values in group.rows if name in values}
             if len(said) > 1:
-                words = f"The rows of this quote disagree: {', '.join(sorted(said)[:3])}."
-                raise Invalid("disagree", words, path=name)
+                raise Invalid("disagree", path=name, facts={"values": sorted(said)[:3]})
             found[name] = said.pop() if said else ""
         refuse_formulas(found)
         if len(found["reference"]) > 60:
-            raise Invalid("too_long", "A reference has at most 60 characters.", path="reference")
+            raise Invalid("too_long", path="reference", facts={"most": 60})
         return found
 
     def _until(self, text: str) -> date:
@@ -272,25 +264,24 @@ class _Reader:
             if written:
                 return date(int(written[3]), int(written[2]), int(written[1]))
             return date.fromisoformat(text)
-        words = f"{text} is no day; write it as 2026-12-31."
-        raise Invalid("unreadable", words, path="valid_until")
+        raise Invalid("unreadable", path="valid_until", facts={"what": "day", "value": text})
 
     def _line(self, values: Mapping[str, str], key: str, original: str) -> DraftLine:
         refuse_formulas(values)
         kind = values.get("kind", "normal").lower()
         text = values.get("text", "")
         if kind not in LINE_KINDS:
-            raise Invalid("unknown", f"{kind} is no kind of line.", path="kind")
+            raise Invalid("unknown", path="kind", facts={"value": kind})
         if len(text) > 200:
-            raise Invalid("too_long", "A text has at most 200 characters.", path="text")
+            raise Invalid("too_long", path="text", facts={"most": 200})
         if kind in WORDS_ONLY:
             if not text:
-                raise Invalid("required", "A heading or a note needs its text.", path="text")
+                raise Invalid("required", path="text", facts={"what": "words_only"})
             return DraftLine(key=key, item_id=None, quantity=None, unit="", kind=kind, text=text)
         item = _single(self.items, values.get("item", ""), "item")
         quantity = self._number(values, "quantity")
         if quantity is None:
-            raise Invalid("required", "How many?", path="quantity")
+            raise Invalid("required", path="quantity")
         price = self._number(values, "price")
         return DraftLine(
             key=key,
@@ -310,7 +301,8 @@ class _Reader:
             return item.sales_unit_id
         found = unit_named(word, item, self.units)
         if not found:
-            raise Invalid("unknown_unit", f"{item.code} is not sold by {word}.", path="unit")
+            facts = {"what": "row", "item": item.code, "word": word}
+            raise Invalid("unknown_unit", path="unit", facts=facts)
         return found
 
     def _number(self, values: Mapping[str, str], name: str) -> Decimal | None:
@@ -319,23 +311,21 @@ class _Reader:
             return None
         number = read_number(text, self.styles.get(name, NumberStyle()))
         if number is None or number.value >= 10**9:
-            raise Invalid("unreadable", f"{text} is no number that can be read.", path=name)
+            raise Invalid("unreadable", path=name, facts={"what": "number", "value": text})
         if not number.certain:
-            ways = " or ".join(f"{way.value:f}" for way in readings_of(text))
-            words = f"{text} can be {ways}; write it without a sign for thousands."
-            raise Invalid("doubtful", words, path=name)
+            ways = [f"{way.value:f}" for way in readings_of(text)]
+            facts = {"what": "number", "text": text, "ways": ways}
+            raise Invalid("doubtful", path=name, facts=facts)
         return number.value
 
 
 def _single(known: Mapping[str, list[Record]], word: str, name: str) -> Record:
     """The one record that a word names."""
     if not word:
-        raise Invalid("required", f"Which {name}?", path=name)
+        raise Invalid("required", path=name, facts={"what": f"row_{name}"})
     found = known.get(word.lower(), [])
     if not found:
-        rest = ", or it is not yours" if name == "customer" else ""
-        raise Invalid("unknown", f"There is no {name} {word}{rest}.", path=name)
+        raise Invalid("unknown", path=name, facts={"value": word})
     if len({row.pk for row in found}) > 1:
-        words = f"{word} names more than one {name}; write its number."
-        raise Invalid("doubtful", words, path=name)
+        raise Invalid("doubtful", path=name, facts={"word": word})
     return found[0]

@@ -35,7 +35,7 @@ from apps.quotes.drafts import Draft, content_mark
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, Question, draft_lines, question_of
-from apps.quotes.problems import said
+from apps.quotes.problems import facts_of
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import Seen, check_seen, mark_of
 from apps.quotes.signing import require_sign_off
@@ -60,7 +60,7 @@ def start_quote(
     elif customer_id:
         customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
     else:
-        raise Invalid("required", "Choose the customer or the deal.", path="customer_id")
+        raise Invalid("required", path="customer_id")
     quote = Quote.objects.create(
         number=next_number("Q", today),
         customer=customer,
@@ -108,9 +108,9 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     _must_be_draft(revision)
     check_version(revision.version, version, "quote")
     if len(draft.lines) > MOST_LINES:
-        raise Invalid("too_many", f"A quote holds at most {MOST_LINES} lines.", path="lines")
+        raise Invalid("too_many", path="lines", facts={"what": "lines", "most": MOST_LINES})
     if draft.valid_until < today:
-        raise Invalid("date_gone_by", "The validity cannot end in the past.", path="valid_until")
+        raise Invalid("date_gone_by", path="valid_until")
     if draft.as_of_today or not revision.priced["lines"]:
         revision.on = today
     revision.content_mark = mark
@@ -169,17 +169,13 @@ def take_terms(revision: Revision, draft: Draft) -> None:
 
 def _must_be_draft(revision: Revision) -> None:
     if revision.issued_at is not None:
-        raise Refused(
-            "issued",
-            f"Revision {revision.letter} is issued and does not change any more. "
-            "Revise it to make a new one.",
-        )
+        raise Refused("issued", facts={"letter": revision.letter})
 
 
 def _set_delivery(revision: Revision, draft: Draft, today: date) -> None:
     fresh = draft.requested_on != revision.requested_on
     if fresh and draft.requested_on is not None and draft.requested_on < today:
-        raise Invalid("date_gone_by", "The wanted day lies in the past.", path="requested_on")
+        raise Invalid("date_gone_by", path="requested_on")
     revision.requested_on = draft.requested_on
     chosen = draft.delivery_address_id
     if chosen is None:
@@ -310,15 +306,14 @@ def issue_revision(
     quote = revision.quote
     drafted_on, revision.on = revision.on, today
     if revision.valid_until < today:
-        raise Refused("lapsed_draft", "The validity lies in the past.", path="valid_until")
+        raise Refused("lapsed_draft", path="valid_until")
     lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
     before = figures_of(revision)
     question, priced, excesses = _note_price(who, revision, draft_lines(lines))
     _refuse_problems(revision, lines)
     if figures_of(revision) != before:
-        since = "this was saved" if drafted_on == today else f"{drafted_on.day} {drafted_on:%B}"
-        words = f"Prices have moved since {since}: look at it once more, then issue it."
-        raise Refused("prices_moved", words, path="on")
+        what = "today" if drafted_on == today else "any"
+        raise Refused("prices_moved", path="on", facts={"what": what, "since": drafted_on})
     if excesses:
         require_sign_off(revision, excesses)
     _freeze_lines(lines, priced)
@@ -356,11 +351,12 @@ def _refuse_problems(revision: Revision, lines: list[QuoteLine]) -> None:
     keys = [line.key for line in lines]
     numbers = line_numbers([line.kind for line in lines])
     for problem in revision.priced["problems"]:
-        words = said(problem)
+        fault = {"code": problem["code"], "facts": facts_of(problem)}
         if problem["line"]:
             at = keys.index(problem["line"])
-            raise Refused(problem["code"], f"Line {numbers[at]} {words}", path=f"lines[{at}]")
-        raise Refused(problem["code"], words, path="lines")
+            facts = {"what": "line", "line": numbers[at], "fault": fault}
+            raise Refused("not_ready", path=f"lines[{at}]", facts=facts)
+        raise Refused("not_ready", path="lines", facts={"what": "any", "fault": fault})
 
 
 def _freeze_lines(lines: list[QuoteLine], priced: PricedDocument) -> None:
@@ -380,12 +376,12 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
     quote = pick_locked(Quote.objects.filter(owned(who)), quote_id, "quote")
     newest = quote.revisions.order_by("-pk").first()
     if newest is None or newest.issued_at is None:
-        raise Refused("draft_open", "This quote has a draft already; it can be changed as it is.")
+        raise Refused("draft_open")
     if quote.declined_at is not None:
         quote.declined_at, quote.declined_by, quote.decline_reason = None, None, ""
         quote.save(update_fields=["declined_at", "declined_by", "decline_reason"])
     if quote.revisions.filter(order__isnull=False).exists():
-        raise Refused("ordered", "This quote became an order. Start a new quote instead.")
+        raise Refused("ordered", facts={"what": "revise"})
     revision = empty_revision(who, quote, next_letter(newest.letter), today)
     for name in KEPT_BY_A_REVISION:
         setattr(revision, name, getattr(newest, name))
@@ -437,11 +433,11 @@ def decline(who: User, quote_id: int, *, reason: str, now: datetime) -> Quote:
     quote = pick_locked(Quote.objects.filter(owned(who)), quote_id, "quote")
     newest = quote.revisions.order_by("-pk").first()
     if newest is None or newest.issued_at is None:
-        raise Refused("not_issued", "Only an issued quote can be declined.")
+        raise Refused("not_issued", facts={"what": "decline"})
     if quote.revisions.filter(order__isnull=False).exists():
-        raise Refused("ordered", "This quote became an order.")
+        raise Refused("ordered", facts={"what": "decline"})
     if not reason.strip():
-        raise Invalid("required", "Say why: it is what we learn from.", path="reason")
+        raise Invalid("required", path="reason", facts={"what": "decline"})
     quote.declined_at, quote.declined_by = now, who
     quote.decline_reason = reason.strip()
     quote.save(update_fields=["declined_at", "declined_by", "decline_reason"])

@@ -37,7 +37,7 @@ class CaseRun:
 
     case_id: int
     differences: tuple[Difference, ...]
-    fault: str
+    fault: FlowError | None
 
 
 def house_answer(data: Mapping[str, Any], *, on: date | None = None) -> PricedDocument:
@@ -52,12 +52,14 @@ def house_answer(data: Mapping[str, Any], *, on: date | None = None) -> PricedDo
     rows = Customer.objects.select_related("price_list", "parent")
     customer = rows.filter(number=number).first()
     if customer is None:
-        raise Invalid("unknown", f"There is no customer {number}.", path="customer.id")
+        raise Invalid(
+            "unknown", path="customer.id", facts={"what": "case_customer", "value": number}
+        )
     wanted = {line.item.id for line in case.lines}
     ids = dict(Item.objects.filter(code__in=wanted).values_list("code", "pk"))
     missing = sorted(wanted - set(ids))
     if missing:
-        raise Invalid("unknown", f"There is no item {', '.join(missing[:5])}.", path="items")
+        raise Invalid("unknown", path="items", facts={"what": "case_item", "value": missing[:5]})
     items = core_items(ids.values(), customer.tax_category_id)
     lines = [replace(line, item=items[ids[line.item.id]]) for line in case.lines]
     return price_document(terms, price_book(customer, ids.values(), terms.on), lines, tax_table())
@@ -91,13 +93,14 @@ def keep_file(who: User, body: bytes) -> list[KeptCase]:
     try:
         loaded = load_case(body.decode("utf-8"))
     except UnicodeDecodeError as error:
-        raise Invalid("unreadable", "The file is not JSON.", path="file") from error
+        raise Invalid("unreadable", path="file", facts={"what": "json"}) from error
     except CaseFaults as error:
-        raise Invalid("unreadable", f"The file cannot be read: {error}", path="file") from error
+        raise Invalid(
+            "unreadable", path="file", facts={"what": "case_file", "found": str(error)}
+        ) from error
     cases = loaded if isinstance(loaded, list) else [loaded]
     if len(cases) > MOST_CASES:
-        words = f"A file holds at most {MOST_CASES} cases."
-        raise Invalid("too_many", words, path="file")
+        raise Invalid("too_many", path="file", facts={"what": "cases", "most": MOST_CASES})
     with transaction.atomic():
         return [_keep_read(who, case, f"[{n}]", n) for n, case in enumerate(cases)]
 
@@ -107,17 +110,21 @@ def _keep_read(who: User, case: Any, where: str, n: int) -> KeptCase:
         note = case.get("note") if isinstance(case, dict) else None
         return _keep(who, case, str(note or f"Case {n + 1}"))
     except CaseFaults as error:
-        words = "; ".join(f"{fault.path}: {fault.message}" for fault in error.faults[:MOST_FAULTS])
-        raise Invalid("malformed", f"Case {n + 1}: {words}", path=where) from error
+        found = "; ".join(f"{fault.path}: {fault.message}" for fault in error.faults[:MOST_FAULTS])
+        raise _in_case(where, n, Invalid("malformed", facts={"found": found})) from error
     except CoreError as error:
-        raise Invalid(error.code, f"Case {n + 1}: {error.code}", path=where) from error
+        raise _in_case(where, n, Invalid.of(error)) from error
     except Invalid as error:
-        raise Invalid(error.code, f"Case {n + 1}: {error.message}", path=where) from error
+        raise _in_case(where, n, error) from error
+
+
+def _in_case(where: str, n: int, fault: Invalid) -> Invalid:
+    return Invalid("in_case", path=where, facts={"case": n + 1, "fault": fault.told()})
 
 
 def _keep(who: User, data: Any, name: str) -> KeptCase:
     if not name.strip():
-        raise Invalid("required", "A kept case needs a name.", path="name")
+        raise Invalid("required", path="name", facts={"what": "case"})
     case = read_case(data)
     priced = house_answer(data)
     customer = Customer.objects.get(number=case.book.customer.id)
@@ -159,7 +166,7 @@ def expect_anew(who: User, case_id: int) -> KeptCase:
 def _locked(case_id: int) -> KeptCase:
     row = KeptCase.objects.select_for_update().filter(pk=case_id).first()
     if row is None:
-        raise Missing("not_found", "There is no such case any more.")
+        raise Missing("not_found", facts={"what": "case"})
     return row
 
 
@@ -170,9 +177,9 @@ def run_cases(cases: Iterable[KeptCase]) -> Iterator[CaseRun]:
         try:
             found = result_of(house_answer(row.case), reasons)
         except (FlowError, CoreError) as error:
-            words = error.message if isinstance(error, FlowError) else error.code
-            yield CaseRun(case_id=row.pk, differences=(), fault=words)
+            fault = Invalid.of(error) if isinstance(error, CoreError) else error
+            yield CaseRun(case_id=row.pk, differences=(), fault=fault)
             continue
         yield CaseRun(
-            case_id=row.pk, differences=tuple(differences(row.case["expect"], found)), fault=""
+            case_id=row.pk, differences=tuple(differences(row.case["expect"], found)), fault=None
         )

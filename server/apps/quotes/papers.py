@@ -36,7 +36,7 @@ def template_of(row: TemplateEdition) -> Template:
 def template_from(look: Mapping[str, Any], wording: Wording, source: str) -> Template:
     """What an administrator typed, checked; raises ``Invalid`` with the path to the field."""
     if len(source) > LONGEST_SOURCE:
-        raise Invalid("too_long", "A layout has at most 60,000 characters.", path="source")
+        raise Invalid("too_long", path="source", facts={"most": LONGEST_SOURCE})
     return Template(
         look=read_look(look), wording=check_wording(wording, LANGUAGES), source=source.strip()
     )
@@ -45,7 +45,7 @@ def template_from(look: Mapping[str, Any], wording: Wording, source: str) -> Tem
 def paper_named(paper: str) -> str:
     """The paper, or ``Missing``."""
     if paper not in PAPERS:
-        raise Missing("not_found", "There is no such paper.")
+        raise Missing("not_found", facts={"what": "paper"})
     return paper
 
 
@@ -92,7 +92,7 @@ def go_back(who: User, paper: str, based_on: int, to: int) -> TemplateEdition:
     else:
         row = TemplateEdition.objects.filter(paper=paper, number=to).first()
         if row is None:
-            raise Missing("not_found", "There is no such edition.")
+            raise Missing("not_found", facts={"what": "edition"})
         template = template_of(row)
     words = "As shipped, again" if to == 0 else f"Edition {to}, again"
     return save_edition(who, paper, based_on, template, words)

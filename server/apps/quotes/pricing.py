@@ -98,7 +98,7 @@ def question_with(prices: Prices, revision: Revision, lines: Sequence[DraftLine]
         if line.words_only:
             continue
         if line.item_id is None or line.item_id not in items:
-            raise Invalid("unknown_item", "There is no such item.", path=f"lines[{n}].item_id")
+            raise Invalid("unknown_item", path=f"lines[{n}].item_id")
         try:
             made.append(
                 Line(
@@ -114,7 +114,7 @@ def question_with(prices: Prices, revision: Revision, lines: Sequence[DraftLine]
                 )
             )
         except CoreError as error:
-            raise Invalid(error.code, _words(error), path=f"lines[{n}].{error.path}") from error
+            raise Invalid.of(error, path=f"lines[{n}].{error.path}") from error
     return Question(
         terms=terms_of(revision),
         book=prices.book,
@@ -151,17 +151,6 @@ def _charge(row: dict[str, Any]) -> Charge:
         for name in ("percent", "amount")
     }
     return Charge(name=row["name"], tax_category=row["tax_category"], **figures)
-
-
-def _words(error: CoreError) -> str:
-    facts = ", ".join(str(value) for value in error.facts.values())
-    return {
-        "unknown_unit": f"This item is not sold in the unit {facts}.",
-        "not_positive": "The quantity must be greater than 0.",
-        "out_of_range": "A discount lies between 0 and 100 %.",
-        "double_id": "Two lines have the same key.",
-        "percent_or_amount": "A discount is a percent or an amount, not both.",
-    }.get(error.code, f"{error.code.replace('_', ' ')} {facts}".strip())
 
 
 def draft_lines(rows: Iterable[QuoteLine]) -> list[DraftLine]:

@@ -1,27 +1,23 @@
-"""What keeps a quote from being issued, in words for a person."""
+"""What keeps a quote from being issued, with the facts that its words need."""
 
 from collections.abc import Mapping
 from typing import Any
 
-#: By the core's code, or the house's own. Those of a line follow "Line 3 …".
-WORDS = {
-    "needs_price": "needs a price: no list that serves this customer has one today.",
-    "below_minimum": "is below the minimum order of {above}.",
-    "not_a_multiple": "does not fit the pack: {near} would.",
-    "unknown_original": "is an alternative to a line that is not there.",
-    "reason_needed": "has a price agreed by hand: say why.",
-    "nothing_counted": "The quote has no line yet.",
-    "discount_not_reached": (
-        "The lines can bear {reached} of the {wanted} off the gross; charges bear no discount. "
-        "Lower the discount, or the charges."
-    ),
-    "needs_tax_reason": "The tax category {category} has no tax and gives no reason for it.",
-}
+FACTS = ("above", "below", "wanted", "reached", "category")
 
 
-def said(problem: Mapping[str, Any]) -> str:
-    """The words for a problem of an answer, with its facts."""
-    near = " or ".join(q for q in (problem.get("below"), problem.get("above")) if q)
-    names = ("above", "wanted", "reached", "category")
-    facts = {name: problem.get(name) or "nothing that can be typed" for name in names}
-    return WORDS[problem["code"]].format(near=near or "no quantity in this unit", **facts)
+def facts_of(problem: Mapping[str, Any]) -> dict[str, str]:
+    """The facts of a problem of an answer; ``what`` chooses among the sentences of its code.
+
+    >>> facts_of({"code": "not_a_multiple", "line": "1", "below": None, "above": "20"})
+    {'what': 'problem_one', 'above': '20', 'near': '20'}
+    """
+    facts = {name: str(problem[name]) for name in FACTS if problem.get(name)}
+    near = [facts[name] for name in ("below", "above") if name in facts]
+    what = "problem"
+    if problem["code"] == "below_minimum" and "above" not in facts:
+        what = "problem_none"
+    elif problem["code"] == "not_a_multiple" and len(near) < 2:
+        what = "problem_one" if near else "problem_none"
+        facts |= {"near": near[0]} if near else {}
+    return {"what": what, **facts}

@@ -46,9 +46,5 @@ def check_seen(revision: Revision, seen: Seen | None) -> None:
 def refuse_unseen(before: str, now: str, currency: str) -> None:
     """Say what became of the total that was seen."""
     if before != now:
-        raise Refused(
-            "total_changed",
-            f"The total has changed from {before} to {now} {currency}: look again.",
-            facts={"from": before, "to": now, "currency": currency},
-        )
-    raise Refused("changed_unseen", "Something here has changed since you saw it: look again.")
+        raise Refused("total_changed", facts={"from": before, "to": now, "currency": currency})
+    raise Refused("changed_unseen")

@@ -42,12 +42,7 @@ def require_sign_off(revision: Revision, excesses: Sequence[Excess]) -> None:
     found = sign_off_of(revision)
     if found is not None and found.answer == GRANTED:
         return
-    raise Refused(
-        "sign_off_needed",
-        "This goes beyond what you may give: ask for a sign-off first.",
-        path="excesses",
-        facts={"count": len(excesses)},
-    )
+    raise Refused("sign_off_needed", path="excesses", facts={"count": len(excesses)})
 
 
 @transaction.atomic
@@ -58,9 +53,9 @@ def ask_sign_off(
     revision = own_revision(who, revision_id, lock=True)
     check_seen(revision, seen)
     if not revision.priced["excesses"]:
-        raise Refused("nothing_to_sign", "Nothing here needs a sign-off.")
+        raise Refused("nothing_to_sign")
     if not reason.strip():
-        raise Invalid("required", "Say why: whoever signs wants to know.", path="reason")
+        raise Invalid("required", path="reason", facts={"what": "sign_off"})
     known = sign_off_of(revision)
     if known is not None and not known.answer:
         known.reason = reason.strip()
@@ -88,18 +83,18 @@ def answer_sign_off(
 ) -> SignOff:
     """Grant or refuse; by a lead of the team, never by the one who asked."""
     if who.role not in (LEAD, ADMIN):
-        raise Forbidden("not_for_role", "A lead signs off.")
+        raise Forbidden("not_for_role", facts={"what": "sign"})
     rows = SignOff.objects.filter(owned(who, "revision__quote__owner")).select_related(
         "revision__quote", "asked_by"
     )
     row = pick_locked(rows, sign_off_id, "sign-off")
     if row.asked_by_id == who.pk:
-        raise Forbidden("own_request", "Somebody else has to sign this off.")
+        raise Forbidden("own_request")
     check_seen(row.revision, seen)
     if row.answer:
-        raise Refused("answered", "This was answered already.")
+        raise Refused("answered")
     if row.revision.issued_at is not None or row.fingerprint != fingerprint(row.revision):
-        raise Refused("changed", "The quote changed since this was asked; it must be asked anew.")
+        raise Refused("changed")
     row.answer = GRANTED if granted else REFUSED
     row.answered_by, row.answered_at, row.comment = who, now, comment.strip()
     row.save()

@@ -14,20 +14,13 @@ from routecore.errors import CoreError
 from routecore.money import minor_digits
 from routecore.totals import Excess, Limits, solve_document, solve_line
 
-WORDS = {
-    "out_of_reach": "No discount reaches this: without one it comes to {without_discount}.",
-    "unknown_cost": "A cost is not known, so no margin can be aimed at.",
-    "out_of_range": "A margin lies below 100 %.",
-    "needs_price": "The line has no price yet.",
-}
-
 
 def solve_revision(
     who: User, revision: Revision, target: str, value: Decimal, line: str
 ) -> dict[str, Any]:
     """The discount that reaches a target; raises ``Invalid`` with what stands in the way."""
     if target.endswith(("margin", "margin_percent")) and not who.sees_margin:
-        raise Invalid("not_for_role", "Margins are not shown to you.", path="target")
+        raise Invalid("not_for_role", path="target")
     rows = draft_lines(revision.lines.all())
     question = question_of(revision, revision.quote.customer, rows)
     digits = minor_digits(revision.currency)
@@ -44,14 +37,8 @@ def solve_revision(
             limits=limits_of(who.role),
         )
     except CoreError as error:
-        facts = {
-            name: plain(fact) if isinstance(fact, Decimal) else fact
-            for name, fact in error.facts.items()
-        }
-        words = WORDS.get(error.code, error.code.replace("_", " "))
-        raise Invalid(
-            error.code, words.format(**{"without_discount": "", **facts}), path="value"
-        ) from error
+        what = "margin" if error.code == "out_of_range" else "any"
+        raise Invalid(error.code, path="value", facts={"what": what, **error.facts}) from error
     return {
         "amount": plain(whole.amount, digits),
         "percent": plain(whole.percent),

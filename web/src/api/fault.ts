@@ -1,13 +1,8 @@
 /** What was refused, or could not be asked: every failed request arrives as a `Fault`. */
-import { maybe, t, type Facts } from '@/words'
+import { t, type Facts } from '@/words'
+import { worded, type Refusal } from '@/words/refusals'
 
-/** What the server sends with a refusal; the one form there is. */
-export interface Refusal {
-  code?: string
-  message?: string
-  path?: string
-  facts?: Facts
-}
+export type { Refusal }
 
 /**
  * A refusal. `message` is written for the person: the browser's words for the code, else the
@@ -21,7 +16,7 @@ export class Fault extends Error {
     readonly path: string = '',
     readonly facts: Facts = {},
   ) {
-    super(maybe(`faults.${code}`, facts) ?? message)
+    super(worded({ code, path, facts }) ?? message)
   }
   /** Whether it may pass by itself: nothing was answered, or the server was not well. */
   get passing(): boolean {
@@ -38,7 +33,7 @@ export function unanswered(): Fault {
 export function refusalOf(status: number, body: Refusal | null | undefined): Fault {
   return new Fault(
     status,
-    body?.code ?? 'unknown',
+    body?.code ?? 'unsaid',
     body?.message ?? t('kit.faults.status', { status }),
     body?.path,
     body?.facts,
@@ -48,5 +43,5 @@ export function refusalOf(status: number, body: Refusal | null | undefined): Fau
 /** Any error as a `Fault`. */
 export function asFault(error: unknown): Fault {
   if (error instanceof Fault) return error
-  return new Fault(-1, 'unknown', error instanceof Error ? error.message : t('kit.wrong'))
+  return new Fault(-1, 'unsaid', error instanceof Error ? error.message : t('kit.wrong'))
 }

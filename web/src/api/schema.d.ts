@@ -2597,25 +2597,19 @@ export interface components {
         };
         /**
          * ProblemOut
-         * @description What keeps the quote from being issued; ``words`` say it, ``above`` would mend it.
+         * @description What keeps the quote from being issued: a code and the facts that its words need.
+         *
+         *     Where another quantity would do, it is ``facts["above"]``.
          */
         ProblemOut: {
             /** Line */
             line: string | null;
             /** Code */
             code: string;
-            /** Words */
-            words: string;
-            /** Below */
-            below?: string | null;
-            /** Above */
-            above?: string | null;
-            /** Wanted */
-            wanted?: string;
-            /** Reached */
-            reached?: string;
-            /** Category */
-            category?: string;
+            /** Facts */
+            facts: {
+                [key: string]: string;
+            };
         };
         /**
          * QuoteOut
@@ -3328,6 +3322,28 @@ export interface components {
             holds: string;
         };
         /**
+         * Fault
+         * @description The one error form.
+         */
+        Fault: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Facts
+             * @default {}
+             */
+            facts: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * FaultOut
          * @description A refused row.
          */
@@ -3338,8 +3354,7 @@ export interface components {
             quote: string;
             /** Field */
             field: string;
-            /** Message */
-            message: string;
+            fault: components["schemas"]["Fault"];
         };
         /**
          * FiledOut
@@ -3893,8 +3908,7 @@ export interface components {
             row: number;
             /** Field */
             field: string;
-            /** Message */
-            message: string;
+            fault: components["schemas"]["Fault"];
         };
         /**
          * CaseFilters
@@ -3982,8 +3996,7 @@ export interface components {
             case_id: number;
             /** Differences */
             differences: components["schemas"]["DifferenceOut"][];
-            /** Fault */
-            fault: string;
+            fault: components["schemas"]["Fault"] | null;
         };
         /**
          * RunsOut

@@ -7,7 +7,9 @@ import '@/kit/theme/element.css'
 import '@/kit/theme/theme'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
+import { fact } from '@/kit/format/format'
 import { i18n } from '@/words'
+import { writeFactsBy } from '@/words/refusals'
 import App from './App.vue'
 import { watchBuild } from './build'
 import { noteBroken } from './broken'
@@ -17,6 +19,7 @@ import { followSession } from './session'
 
 const queryClient = makeQueryClient()
 watchBuild()
+writeFactsBy(fact)
 followSession(queryClient, router)
 const app = createApp(App)
 app.config.errorHandler = noteBroken

@@ -67,13 +67,13 @@ def read_look(given: Mapping[str, Any]) -> Look:
     """A look from plain data; raises ``Invalid`` at what is wrong."""
     look = Look(**{**given, "columns": tuple(given["columns"])})
     if not re.fullmatch(r"#[0-9A-Fa-f]{6}", look.accent):
-        raise Invalid("unreadable", "A colour is written as #C23A1B.", path="look.accent")
+        raise Invalid("unreadable", path="look.accent")
     if look.size not in SIZES:
-        raise Invalid("out_of_range", f"The size is one of {', '.join(SIZES)}.", path="look.size")
+        raise Invalid("out_of_range", path="look.size", facts={"sizes": SIZES})
     unknown = set(look.columns) - set(COLUMNS)
     if unknown:
-        words = f"There is no column {min(unknown)}."
-        raise Invalid("unknown", words, path="look.columns")
+        facts = {"what": "column", "value": min(unknown)}
+        raise Invalid("unknown", path="look.columns", facts=facts)
     return look
 
 
@@ -82,13 +82,13 @@ def check_wording(wording: Wording, languages: Mapping[str, object]) -> Wording:
     kept: Wording = {}
     for language, sentences in wording.items():
         if language not in languages:
-            raise Invalid("unknown", f"No document is written in {language}.", path="wording")
+            raise Invalid("unknown", path="wording", facts={"value": language})
         for key, words in sentences.items():
             path = f"wording.{language}.{key}"
             if key not in SENTENCES:
-                raise Invalid("unknown", "There is no such sentence.", path=path)
+                raise Invalid("unknown", path=path, facts={"what": "sentence"})
             if len(words) > LONGEST_SENTENCE:
-                raise Invalid("too_long", "At most 1,000 characters.", path=path)
+                raise Invalid("too_long", path=path, facts={"most": LONGEST_SENTENCE})
             _check_facts(words, path)
             if words.strip():
                 kept.setdefault(language, {})[key] = words.strip()
@@ -100,7 +100,7 @@ def _check_facts(words: str, path: str) -> None:
         parts = [name for _, name, form, turn in Formatter().parse(words) if name is not None]
         plain = all(not form and not turn for _, _, form, turn in Formatter().parse(words))
     except ValueError as error:
-        raise Invalid("unreadable", "A brace is open or closed alone.", path=path) from error
+        raise Invalid("unreadable", path=path, facts={"what": "brace"}) from error
     if not plain or any(name not in FACTS for name in parts):
         allowed = ", ".join(f"{{{name}}}" for name in FACTS)
-        raise Invalid("unknown", f"In braces only {allowed} can stand.", path=path)
+        raise Invalid("unknown", path=path, facts={"what": "facts", "allowed": allowed})

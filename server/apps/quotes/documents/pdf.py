@@ -59,8 +59,7 @@ def sample_revision(revision_id: int | None) -> Revision:
         rows.annotate(kinds=kinds, size=Count("lines")).order_by("-kinds", "-size", "-pk").first()
     )
     if found is None:
-        words = "A template is tried on a quote: make one with a line first."
-        raise Invalid("no_quote", words, path="revision_id")
+        raise Invalid("no_quote", path="revision_id")
     found.buyer = found.buyer or buyer_of(found.quote)
     return found
 

@@ -43,15 +43,12 @@ def _set(source: str, data: object, form: str) -> bytes:
                 check=False,
             )
         except subprocess.TimeoutExpired as error:
-            raise Invalid("endless", _TOO_LONG, path="source") from error
+            raise Invalid("endless", path="source") from error
     if done.returncode == 1 and done.stderr:
         words = done.stderr.decode(errors="replace")[:600]
-        raise Invalid("template", f"The layout cannot be set: {words}", path="source")
+        raise Invalid("template", path="source", facts={"words": words})
     if done.returncode != 0:
-        raise Invalid("endless", _TOO_LONG, path="source")
+        raise Invalid("endless", path="source")
     if len(done.stdout) > MOST_BYTES:
-        raise Invalid("too_big", "The layout makes a document of over 20 MB.", path="source")
+        raise Invalid("too_big", path="source")
     return done.stdout
-
-
-_TOO_LONG = "The layout did not come to an end, or needed too much memory; it was stopped."

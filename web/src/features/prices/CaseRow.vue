@@ -5,6 +5,7 @@ import type { Shapes } from '@/api/client'
 import { day, figure } from '@/kit/format/format'
 import SureButton from '@/kit/step/SureButton.vue'
 import { t, tn } from '@/words'
+import { worded } from '@/words/refusals'
 
 const props = defineProps<{
   row: Shapes['CaseOut']
@@ -49,7 +50,7 @@ const verdict = computed(() => {
   </tr>
   <tr v-if="run">
     <td colspan="10" class="fold">
-      <p v-if="run.fault">{{ run.fault }}</p>
+      <p v-if="run.fault">{{ worded(run.fault) }}</p>
       <template v-else>
         <ul>
           <li v-for="d in run.differences" :key="d.where">

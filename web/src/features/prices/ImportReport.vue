@@ -2,6 +2,7 @@
 /** What a file would bring, and every row that is refused. */
 import type { Shapes } from '@/api/client'
 import { t, tn } from '@/words'
+import { worded } from '@/words/refusals'
 
 defineProps<{ report: Shapes['ReportOut']; file: string; busy: boolean }>()
 const emit = defineEmits<{ keep: []; close: [] }>()
@@ -15,7 +16,7 @@ const emit = defineEmits<{ keep: []; close: [] }>()
     </p>
     <ul class="faults">
       <li v-for="(f, n) in report.faults" :key="n">
-        {{ t('prices.file.fault', { row: f.row, field: f.field, words: f.message }) }}
+        {{ t('prices.file.fault', { row: f.row, field: f.field, words: worded(f.fault) }) }}
       </li>
     </ul>
     <p class="acts">

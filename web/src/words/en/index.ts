@@ -20,6 +20,7 @@ import standing from './standing'
 import terms from './terms'
 import today from './today'
 import words from './words'
+import faults from '../../../../words/en/faults.json'
 
 export default {
   app,
@@ -29,6 +30,7 @@ export default {
   deals,
   desk,
   diary,
+  faults,
   forecast,
   kit,
   line,

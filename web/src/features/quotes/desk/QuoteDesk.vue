@@ -9,6 +9,7 @@ import SumBar from '@/kit/show/SumBar.vue'
 import SureButton from '@/kit/step/SureButton.vue'
 import { type DeskLine, newLine } from '@/parts/line/line'
 import { t, tn } from '@/words'
+import { worded } from '@/words/refusals'
 import { numbersOf } from '@/features/quotes/grid/lineActs'
 import LineGrid from '@/features/quotes/grid/LineGrid.vue'
 import DocumentTerms from '@/features/quotes/terms/DocumentTerms.vue'
@@ -116,7 +117,8 @@ function issuable(): boolean {
   if (!first) return true
   const row = lines.value.findIndex((line) => line.key === first.line)
   const number = numbersOf(lines.value)[row]
-  say(row < 0 ? first.words : t('desk.lineProblem', { number, words: first.words }))
+  const words = worded(first) ?? ''
+  say(row < 0 ? words : t('desk.lineProblem', { number, words }))
   if (row >= 0) grid.value?.goTo(row)
   return false
 }

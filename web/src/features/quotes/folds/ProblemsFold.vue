@@ -5,6 +5,7 @@ import type { Shapes } from '@/api/client'
 import { figure } from '@/kit/format/format'
 import type { DeskLine } from '@/parts/line/line'
 import { t } from '@/words'
+import { worded } from '@/words/refusals'
 import { numbersOf } from '@/features/quotes/grid/lineActs'
 
 const props = defineProps<{
@@ -18,7 +19,7 @@ const rowOf = (problem: Shapes['ProblemOut']) =>
   props.lines.findIndex((line) => line.key === problem.line)
 /** The quantities that would do: the nearest below and above. */
 const mends = (problem: Shapes['ProblemOut']) =>
-  [problem.below, problem.above].filter((each) => each != null)
+  [problem.facts.below, problem.facts.above].filter((each) => each !== undefined)
 </script>
 
 <template>
@@ -26,7 +27,7 @@ const mends = (problem: Shapes['ProblemOut']) =>
     <ElButton v-if="problem.line" size="small" @click="emit('go', rowOf(problem))">
       {{ t('checks.line', { number: numbers[rowOf(problem)] }) }}
     </ElButton>
-    {{ problem.words }}
+    {{ worded(problem) }}
     <template v-if="editable">
       <ElButton
         v-for="quantity in mends(problem)"

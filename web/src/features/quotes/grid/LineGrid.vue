@@ -10,6 +10,7 @@ import CellEditor from '@/kit/grid/CellEditor.vue'
 import type { DeskLine } from '@/parts/line/line'
 import PriceTrail from '@/parts/line/PriceTrail.vue'
 import { t } from '@/words'
+import { worded } from '@/words/refusals'
 import { DISCOUNT, FRESH, ITEM, NAMES, PRICE, QUANTITY, UNIT } from './cells'
 import ItemHits from './ItemHits.vue'
 import { numbersOf } from './lineActs'
@@ -48,7 +49,7 @@ const nexts = computed(
   () => new Map([...props.priced.next_breaks].reverse().map((step) => [step.line, step])),
 )
 const problemOf = computed(
-  () => new Map(props.problems.filter((p) => p.line).map((p) => [p.line, p.words])),
+  () => new Map(props.problems.filter((p) => p.line).map((p) => [p.line, worded(p)])),
 )
 const numbers = computed(() => numbersOf(props.lines))
 

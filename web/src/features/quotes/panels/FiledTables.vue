@@ -3,6 +3,7 @@
 import type { Shapes } from '@/api/client'
 import { figure } from '@/kit/format/format'
 import { t, tn } from '@/words'
+import { worded } from '@/words/refusals'
 
 defineProps<{ report: Shapes['FilingOut'] }>()
 </script>
@@ -23,7 +24,7 @@ defineProps<{ report: Shapes['FilingOut'] }>()
           <td class="num">{{ f.row }}</td>
           <td>{{ f.quote }}</td>
           <td>{{ f.field }}</td>
-          <td>{{ f.message }}</td>
+          <td>{{ worded(f.fault) }}</td>
         </tr>
       </tbody>
     </table>
