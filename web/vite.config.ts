@@ -13,7 +13,10 @@ export default defineConfig({
       resolvers: [ElementPlusResolver({ importStyle: process.env.VITEST ? false : 'css' })],
     }),
   ],
-  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  resolve: { alias: {
+      '@words': fileURLToPath(new URL('../words', import.meta.url)),
+      '@': fileURLToPath(new URL('./src', import.meta.url)),
+    } },
   // How large a first load is, is judged by ops/first_load.py.
   build: {
     chunkSizeWarningLimit: 900,

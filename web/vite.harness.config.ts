@@ -8,6 +8,7 @@ export default defineConfig({
   resolve: {
     alias: [
       { find: /^(@\/kit\/act|\.)\/notices$/, replacement: at('./src/test/notices.ts') },
+      { find: /^@words\//, replacement: at('../words/') },
       { find: /^@\//, replacement: at('./src/') },
     ],
   },

@@ -54,6 +54,8 @@ describe('a refusal in words', () => {
     )
     expect(all.length).toBeGreaterThan(150)
     for (const { code, what } of all)
-      expect(worded({ code, facts: { what } }), code).toMatch(/^\S?.*\S$/s)
+      expect(worded({ code, facts: { fault: 'f', found: 'f', what } }) ?? '{', code).not.toMatch(
+        /[{}]/,
+      )
   })
 })

@@ -20,7 +20,7 @@ import standing from './standing'
 import terms from './terms'
 import today from './today'
 import words from './words'
-import faults from '../../../../words/en/faults.json'
+import faults from '@words/en/faults.json'
 
 export default {
   app,
