@@ -35,8 +35,8 @@ from apps.deals.queries import deals_of
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import payment_days, with_open_amount
 from apps.orders.models import Order
-from apps.orders.queries import STATE_NAMES, with_progress
 from apps.orders.queries import state_of as order_state
+from apps.orders.queries import with_progress
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.quotes.documents.words import ENGLISH
@@ -319,13 +319,6 @@ def _documents(row: Customer, on: date) -> list[DocumentOut]:
 
 def _quotes(row: Customer, on: date) -> list[DocumentOut]:
     quotes = with_newest(Quote.objects.filter(customer=row)).order_by("-pk")[:60]
-    words = {
-        "draft": "Draft",
-        "issued": "Issued",
-        "lapsed": "Lapsed",
-        "declined": "Declined",
-        "ordered": "Ordered",
-    }
     return [
         DocumentOut(
             kind="quote",
@@ -333,7 +326,7 @@ def _quotes(row: Customer, on: date) -> list[DocumentOut]:
             on=getattr(q, "on"),
             amount=sure_money(getattr(q, "payable"), getattr(q, "currency")),
             currency=getattr(q, "currency"),
-            state=words[quote_state(q, on)],
+            state=quote_state(q, on),
             to=f"/quotes/{getattr(q, 'revision_id')}",
         )
         for q in quotes
@@ -349,7 +342,7 @@ def _orders(row: Customer) -> list[DocumentOut]:
             on=o.accepted_on,
             amount=sure_money(o.payable, o.currency),
             currency=o.currency,
-            state=STATE_NAMES[order_state(o)],
+            state=order_state(o),
             to=f"/orders/{o.pk}",
         )
         for o in orders
@@ -374,8 +367,8 @@ def _invoices(row: Customer) -> list[DocumentOut]:
 
 def _invoice_state(invoice: Invoice) -> str:
     if not getattr(invoice, "open_amount"):
-        return "Paid" if invoice.kind != CREDIT else "Used"
-    return "Part paid" if getattr(invoice, "settled") else "Open"
+        return "paid" if invoice.kind != CREDIT else "used"
+    return "part_paid" if getattr(invoice, "settled") else "open"
 
 
 class NewContact(Schema):

@@ -35,7 +35,7 @@ from apps.handover.models import BackOfficeEvent, Handover
 from apps.ledger.queries import with_open_amount
 from apps.orders.flows import order_mark, total_of_order, write_order
 from apps.orders.models import Order, OrderLine
-from apps.orders.queries import STATE_NAMES, state_of, with_progress
+from apps.orders.queries import state_of, with_progress
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
@@ -72,7 +72,6 @@ class OrderRow(Schema):
     customer: str
     owner: str
     state: str
-    state_name: str
     backoffice_number: str
     accepted_on: date
     requested_on: date | None
@@ -108,7 +107,6 @@ def order_row(order: Order) -> OrderRow:
         customer=order.customer.name,
         owner=order.owner.name,
         state=state,
-        state_name=STATE_NAMES[state],
         backoffice_number=getattr(order, "backoffice_number") or "",
         accepted_on=order.accepted_on,
         requested_on=order.requested_on,
@@ -172,7 +170,7 @@ def export(
         Column("Order", "number"),
         Column("Back office", "backoffice_number"),
         Column("Customer", "customer"),
-        Column("State", "state_name"),
+        Column("State", "state"),
         Column("Accepted", "accepted_on"),
         Column("Wanted", "requested_on"),
         Column("Currency", "currency"),

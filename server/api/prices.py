@@ -120,7 +120,6 @@ class FieldOut(Schema):
     """A field of a kind of record."""
 
     name: str
-    label: str
     kind: str
     needed: bool
     choices: list[str]
@@ -130,7 +129,6 @@ class KindOut(Schema):
     """A kind of record and its fields."""
 
     name: str
-    label: str
     fields: list[FieldOut]
 
 
@@ -151,11 +149,9 @@ def _may_read(request: HttpRequest, kind: Kind) -> bool:
 def _kind_out(kind: Kind) -> KindOut:
     return KindOut(
         name=kind.name,
-        label=kind.label,
         fields=[
             FieldOut(
                 name=spec.name,
-                label=spec.label,
                 kind=spec.kind,
                 needed=spec.needed,
                 choices=list(spec.choices),

@@ -10,7 +10,7 @@ from apps.route.queries import Stop
 class Branch(Schema):
     """An older revision beside the main line."""
 
-    label: str
+    name: str
     note: str
     on: date | None
     amount: str | None
@@ -22,9 +22,9 @@ class RouteStop(Schema):
     """One stop."""
 
     kind: str
-    label: str
-    state: str
+    name: str
     note: str
+    state: str
     on: date | None
     amount: str | None
     currency: str

@@ -27,10 +27,11 @@ MOST = 30
 
 
 class DueStop(Schema):
-    """One thing to do: what, for whom, by when; ``to`` opens its record."""
+    """One thing to do: what (words, or a document's number and state), for whom, by when."""
 
     kind: str
     title: str
+    state: str = ""
     customer: str
     on: date | None
     days: int
@@ -132,7 +133,7 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
     return [
         DueStop(
             kind="sign_off",
-            title=f"Sign off {row.revision.quote.number} {row.revision.letter}",
+            title=f"{row.revision.quote.number} {row.revision.letter}",
             customer=row.revision.quote.customer.name,
             on=timezone.localdate(row.asked_at),
             days=(on - timezone.localdate(row.asked_at)).days,
@@ -152,7 +153,7 @@ def _lapsing(person: User, on: date) -> list[DueStop]:
     return [
         DueStop(
             kind="lapsing",
-            title=f"Quote {row.number} {getattr(row, 'letter')}",
+            title=f"{row.number} {getattr(row, 'letter')}",
             customer=row.customer.name,
             on=getattr(row, "valid_until"),
             days=(on - getattr(row, "valid_until")).days,
@@ -196,7 +197,8 @@ def _stumbled(person: User, on: date) -> list[DueStop]:
 def _stumbled_stop(row: OrderRow, why: str, on: date) -> DueStop:
     return DueStop(
         kind="stumbled",
-        title=f"Order {row.number}: {row.state_name.lower()}",
+        title=row.number,
+        state=row.state,
         customer=row.customer,
         on=row.accepted_on,
         days=(on - row.accepted_on).days,

@@ -1,4 +1,4 @@
-"""The words for what is refused, by code: one file, which the browser words its faults from as well.
+"""The words that server and browser share: what is refused, and what price records are called.
 
 A code has one sentence, or several: the one for ``facts["what"]`` if there is one, else the one for
 the last part of the path, else ``any``. ``{name}`` is a fact. A fact that is a refusal itself, as that
@@ -14,13 +14,20 @@ from pathlib import Path
 import re
 from typing import Any
 
-FILE = Path(__file__).resolve().parents[2] / "words" / "en" / "faults.json"
+PLACE = Path(__file__).resolve().parents[2] / "words" / "en"
 
 
 @cache
 def faults() -> dict[str, str | dict[str, str]]:
     """Every sentence by its code."""
-    found: dict[str, str | dict[str, str]] = json.loads(FILE.read_text())
+    found: dict[str, str | dict[str, str]] = json.loads((PLACE / "faults.json").read_text())
+    return found
+
+
+@cache
+def record_words() -> dict[str, dict[str, str]]:
+    """What kinds of price records, their fields and their choices are called."""
+    found: dict[str, dict[str, str]] = json.loads((PLACE / "records.json").read_text())
     return found
 
 

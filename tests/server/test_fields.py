@@ -14,10 +14,10 @@ from apps.prices.fields import Field, read_value, shown
 from tests.server.conftest import World
 
 D = Decimal
-TIERS = Field(name="tiers", label="Tiers", kind="tiers")
-TAXES = Field(name="components", label="Taxes", kind="taxes", needed=False)
-PACKS = Field(name="units", label="Packs", kind="packs", needed=False)
-PRICE = Field(name="price", label="Price", kind="decimal")
+TIERS = Field(name="tiers", kind="tiers")
+TAXES = Field(name="components", kind="taxes", needed=False)
+PACKS = Field(name="units", kind="packs", needed=False)
+PRICE = Field(name="price", kind="decimal")
 FIGURE = st.decimals(min_value=0, max_value=10**6, places=4).map(lambda value: value.normalize())
 NAME = st.text(st.characters(categories=("Lu", "Ll")), min_size=1, max_size=12)
 

@@ -9,12 +9,13 @@ from typing import Any
 import pytest
 
 from apps.errors import Invalid
+from apps.prices.kinds import KINDS
 from apps.quotes.problems import facts_of
-from apps.words import faults, said
+from apps.words import faults, record_words, said
 from routecore.errors import InvalidInput
 
 ROOT = Path(__file__).resolve().parents[2]
-KINDS = {
+REFUSALS = {
     *("Missing", "Forbidden", "Stale", "Refused", "Invalid"),
     *("InvalidInput", "IncompleteInput", "NoRule", "NotAvailable"),
 }
@@ -28,7 +29,7 @@ def raised() -> Iterator[tuple[str, str, dict[str, str | None] | None]]:
                 continue
             name = node.func.id if isinstance(node.func, ast.Name) else ""
             code = node.args[0]
-            if name not in KINDS or not isinstance(code, ast.Constant):
+            if name not in REFUSALS or not isinstance(code, ast.Constant):
                 continue
             given = next((k.value for k in node.keywords if k.arg == "facts"), None)
             facts: dict[str, str | None] | None = {}
@@ -109,3 +110,12 @@ def test_the_cores_refusal_is_said_at_the_callers_path() -> None:
 
 def test_a_code_without_words_is_still_said() -> None:
     assert said("out_of_tune") == "out of tune"
+
+
+def test_every_kind_of_price_record_its_fields_and_its_choices_have_words() -> None:
+    words = record_words()
+    for kind in KINDS.values():
+        assert kind.label == words["kinds"][kind.name]
+        for spec in kind.fields:
+            assert spec.label == words["fields"][spec.name]
+            assert set(spec.choices) <= set(words["choices"])

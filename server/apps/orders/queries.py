@@ -12,21 +12,11 @@ from apps.columns import amount_column, quantity_column
 from apps.ledger.models import INVOICE, Allocation, Invoice
 from apps.orders.models import DeliveryLine, Order, OrderLine
 
-#: States in the order in which an order passes them, with the words a person reads.
-STATE_NAMES = {
-    "ready": "To hand over",
-    "waiting": "Waiting",
-    "under_way": "Under way",
-    "refused": "Refused",
-    "held": "Held",
-    "taken": "Taken",
-    "part_shipped": "Part shipped",
-    "shipped": "Shipped",
-    "part_invoiced": "Part invoiced",
-    "invoiced": "Invoiced",
-    "part_paid": "Part paid",
-    "paid": "Paid",
-}
+#: States in the order in which an order passes them.
+STATES = (
+    *("ready", "waiting", "under_way", "refused", "held", "taken"),
+    *("part_shipped", "shipped", "part_invoiced", "invoiced", "part_paid", "paid"),
+)
 FINISHED = "paid"
 
 

@@ -22,13 +22,14 @@ from apps.catalogue.models import (
 from apps.customers.models import Customer
 from apps.errors import Invalid
 from apps.prices.queries import core_tier
+from apps.words import record_words
 from routecore import totals
 from routecore.casefile.words import plain
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Field:
-    """A field: its name, the words over it, its type, and whether it may be empty.
+    """A field: its name, its type, and whether it may be empty.
 
     ``kind``: ``text``, ``decimal``, ``date``, ``flag``, ``tiers``, ``choice`` (one of ``choices``),
     a reference by code: ``item``, ``unit``, ``customer``, ``list``, ``group``, ``category``, or rows
@@ -36,11 +37,15 @@ class Field:
     """
 
     name: str
-    label: str
     kind: str = "text"
     needed: bool = True
     choices: tuple[str, ...] = ()
     digits: int = 6
+
+    @property
+    def label(self) -> str:
+        """The words over it."""
+        return record_words()["fields"][self.name]
 
 
 REFERENCES: dict[str, tuple[type[Model], str]] = {

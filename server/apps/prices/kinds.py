@@ -26,6 +26,7 @@ from apps.prices import checks
 from apps.prices.fields import Field
 from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
 from apps.prices.queries import core_rule, with_remaining
+from apps.words import record_words
 from routecore.errors import CoreError
 from routecore.pricing.rules import MEASURES, SPANS
 
@@ -39,7 +40,6 @@ class Kind:
     """
 
     name: str
-    label: str
     model: type[Model]
     fields: tuple[Field, ...]
     search: tuple[str, ...]
@@ -52,6 +52,11 @@ class Kind:
     count: Callable[[QuerySet[Any]], QuerySet[Any]] | None = None
     most: int = 80
 
+    @property
+    def label(self) -> str:
+        """What records of this kind are called."""
+        return record_words()["kinds"][self.name]
+
     def rows(self) -> QuerySet[Any]:
         """Every record, in order."""
         rows = self.model._default_manager.all()
@@ -61,27 +66,26 @@ class Kind:
 
 
 PRICE = (
-    Field(name="price", label="Price", kind="decimal"),
-    Field(name="per", label="per", kind="decimal"),
+    Field(name="price", kind="decimal"),
+    Field(name="per", kind="decimal"),
 )
 VALID = (
-    Field(name="valid_from", label="Valid from", kind="date", needed=False),
-    Field(name="valid_to", label="to", kind="date", needed=False),
+    Field(name="valid_from", kind="date", needed=False),
+    Field(name="valid_to", kind="date", needed=False),
 )
 SOLD = (
-    Field(name="item", label="Item", kind="item"),
-    Field(name="unit", label="Unit", kind="unit"),
+    Field(name="item", kind="item"),
+    Field(name="unit", kind="unit"),
 )
-FROM = Field(name="from_quantity", label="From", kind="decimal")
+FROM = Field(name="from_quantity", kind="decimal")
 
 KINDS = {
     kind.name: kind
     for kind in (
         Kind(
             name="entries",
-            label="List prices",
             model=PriceEntry,
-            fields=(Field(name="price_list", label="List", kind="list"), *SOLD, FROM, *PRICE, *VALID),
+            fields=(Field(name="price_list", kind="list"), *SOLD, FROM, *PRICE, *VALID),
             search=("item__code", "item__name", "price_list__code", "price_list__name"),
             order=("price_list__code", "item__code", "from_quantity", "valid_from", "pk"),
             check=checks.entry_check,
@@ -90,15 +94,14 @@ KINDS = {
         ),
         Kind(
             name="lists",
-            label="Price lists",
             model=PriceList,
             fields=(
-                Field(name="code", label="Code"),
-                Field(name="name", label="Name"),
-                Field(name="currency", label="Currency"),
-                Field(name="derives_from", label="Derives from", kind="list", needed=False),
-                Field(name="factor", label="Factor", kind="decimal"),
-                Field(name="round_to", label="Rounded to", kind="decimal", needed=False),
+                Field(name="code"),
+                Field(name="name"),
+                Field(name="currency"),
+                Field(name="derives_from", kind="list", needed=False),
+                Field(name="factor", kind="decimal"),
+                Field(name="round_to", kind="decimal", needed=False),
             ),
             search=("code", "name"),
             order=("code",),
@@ -108,16 +111,15 @@ KINDS = {
         ),
         Kind(
             name="customer_prices",
-            label="Customer prices",
             model=CustomerPrice,
             fields=(
-                Field(name="customer", label="Customer", kind="customer"),
+                Field(name="customer", kind="customer"),
                 *SOLD,
-                Field(name="currency", label="Currency"),
+                Field(name="currency"),
                 FROM,
                 *PRICE,
                 *VALID,
-                Field(name="discountable", label="Rules apply", kind="flag"),
+                Field(name="discountable", kind="flag"),
             ),
             search=("customer__name", "customer__number", "item__code", "item__name"),
             order=("customer__name", "item__code", "from_quantity", "pk"),
@@ -127,20 +129,19 @@ KINDS = {
         ),
         Kind(
             name="agreements",
-            label="Framework agreements",
             model=Agreement,
             fields=(
-                Field(name="number", label="Number"),
-                Field(name="customer", label="Customer", kind="customer"),
+                Field(name="number"),
+                Field(name="customer", kind="customer"),
                 *SOLD,
-                Field(name="currency", label="Currency"),
-                Field(name="quantity", label="Quantity", kind="decimal"),
-                Field(name="called_off", label="Called off", kind="told", needed=False),
-                Field(name="remaining", label="Left", kind="told", needed=False),
+                Field(name="currency"),
+                Field(name="quantity", kind="decimal"),
+                Field(name="called_off", kind="told", needed=False),
+                Field(name="remaining", kind="told", needed=False),
                 *PRICE,
-                Field(name="valid_from", label="Valid from", kind="date"),
-                Field(name="valid_to", label="to", kind="date"),
-                Field(name="discountable", label="Rules apply", kind="flag"),
+                Field(name="valid_from", kind="date"),
+                Field(name="valid_to", kind="date"),
+                Field(name="discountable", kind="flag"),
             ),
             search=("number", "customer__name", "item__code", "item__name"),
             order=("number",),
@@ -150,22 +151,21 @@ KINDS = {
         ),
         Kind(
             name="rules",
-            label="Discount rules",
             model=DiscountRule,
             fields=(
-                Field(name="position", label="Turn", kind="decimal", digits=0),
-                Field(name="code", label="Code"),
-                Field(name="name", label="Name"),
-                Field(name="customer", label="Customer", kind="customer", needed=False),
-                Field(name="customer_tier", label="Tier", needed=False),
-                Field(name="item", label="Item", kind="item", needed=False),
-                Field(name="group", label="Group", kind="group", needed=False),
-                Field(name="measure", label="Measures", kind="choice", choices=MEASURES),
-                Field(name="unit", label="in", kind="unit", needed=False),
-                Field(name="over", label="over", kind="choice", choices=SPANS),
-                Field(name="tiers", label="Tiers", kind="tiers"),
-                Field(name="graduated", label="Graduated", kind="flag"),
-                Field(name="exclusive", label="Exclusive", kind="flag"),
+                Field(name="position", kind="decimal", digits=0),
+                Field(name="code"),
+                Field(name="name"),
+                Field(name="customer", kind="customer", needed=False),
+                Field(name="customer_tier", needed=False),
+                Field(name="item", kind="item", needed=False),
+                Field(name="group", kind="group", needed=False),
+                Field(name="measure", kind="choice", choices=MEASURES),
+                Field(name="unit", kind="unit", needed=False),
+                Field(name="over", kind="choice", choices=SPANS),
+                Field(name="tiers", kind="tiers"),
+                Field(name="graduated", kind="flag"),
+                Field(name="exclusive", kind="flag"),
                 *VALID,
             ),
             search=("code", "name", "customer__name", "item__code", "group__name"),
@@ -175,15 +175,14 @@ KINDS = {
         ),
         Kind(
             name="limits",
-            label="Limits",
             model=Limit,
             fields=(
-                Field(name="role", label="Role", kind="choice", choices=ROLES),
-                Field(name="group", label="Group", needed=False),
-                Field(name="line_percent", label="Line %", kind="decimal", needed=False, digits=4),
-                Field(name="document_percent", label="Whole %", kind="decimal", needed=False, digits=4),
-                Field(name="margin_floor", label="Margin floor %", kind="decimal", needed=False, digits=4),
-                Field(name="credit", label="Over the credit limit", kind="decimal", needed=False),
+                Field(name="role", kind="choice", choices=ROLES),
+                Field(name="group", needed=False),
+                Field(name="line_percent", kind="decimal", needed=False, digits=4),
+                Field(name="document_percent", kind="decimal", needed=False, digits=4),
+                Field(name="margin_floor", kind="decimal", needed=False, digits=4),
+                Field(name="credit", kind="decimal", needed=False),
             ),
             search=("role", "group"),
             order=("role", "group"),
@@ -191,22 +190,21 @@ KINDS = {
         ),
         Kind(
             name="items",
-            label="Items",
             model=Item,
             fields=(
-                Field(name="code", label="Code"),
-                Field(name="name", label="Name"),
-                Field(name="group", label="Group", kind="group"),
-                Field(name="kind", label="Kind", kind="choice", choices=(GOODS, SERVICE, MADE)),
-                Field(name="base_unit", label="Base unit", kind="unit"),
-                Field(name="units", label="Packs", kind="packs", needed=False),
-                Field(name="sales_unit", label="Sold by", kind="unit"),
-                Field(name="tax_category", label="Tax", kind="category"),
-                Field(name="cost", label="Cost", kind="decimal", needed=False),
-                Field(name="weight_kg", label="Weight kg", kind="decimal", needed=False),
-                Field(name="minimum_quantity", label="Minimum", kind="decimal", needed=False),
-                Field(name="pack_multiple", label="Multiple of", kind="decimal", needed=False),
-                Field(name="active", label="Sold", kind="flag"),
+                Field(name="code"),
+                Field(name="name"),
+                Field(name="group", kind="group"),
+                Field(name="kind", kind="choice", choices=(GOODS, SERVICE, MADE)),
+                Field(name="base_unit", kind="unit"),
+                Field(name="units", kind="packs", needed=False),
+                Field(name="sales_unit", kind="unit"),
+                Field(name="tax_category", kind="category"),
+                Field(name="cost", kind="decimal", needed=False),
+                Field(name="weight_kg", kind="decimal", needed=False),
+                Field(name="minimum_quantity", kind="decimal", needed=False),
+                Field(name="pack_multiple", kind="decimal", needed=False),
+                Field(name="active", kind="flag"),
             ),
             search=("code", "name", "group__name"),
             order=("code",),
@@ -218,14 +216,13 @@ KINDS = {
         ),
         Kind(
             name="taxes",
-            label="Tax categories",
             model=TaxCategory,
             fields=(
-                Field(name="code", label="Code"),
-                Field(name="name", label="Name"),
-                Field(name="components", label="Taxes", kind="taxes", needed=False),
-                Field(name="reason", label="Why none", needed=False),
-                Field(name="reason_de", label="Why none, in German", needed=False),
+                Field(name="code"),
+                Field(name="name"),
+                Field(name="components", kind="taxes", needed=False),
+                Field(name="reason", needed=False),
+                Field(name="reason_de", needed=False),
             ),
             search=("code", "name"),
             order=("code",),
@@ -236,12 +233,11 @@ KINDS = {
         ),
         Kind(
             name="rates",
-            label="Exchange rates",
             model=ExchangeRate,
             fields=(
-                Field(name="currency", label="Currency"),
-                Field(name="on", label="On", kind="date"),
-                Field(name="rate", label="In base currency", kind="decimal"),
+                Field(name="currency"),
+                Field(name="on", kind="date"),
+                Field(name="rate", kind="decimal"),
             ),
             search=("currency",),
             order=("currency", "-on"),

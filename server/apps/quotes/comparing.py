@@ -144,16 +144,16 @@ def _term_pairs(before: Revision, after: Revision) -> tuple[Pair, ...]:
     def terms(revision: Revision) -> dict[str, str]:
         percent = revision.discount_percent
         return {
-            "Date": revision.on.isoformat(),
-            "Valid until": revision.valid_until.isoformat(),
-            "Payment": ENGLISH.terms(payment_of(revision)),
-            "Wanted by": revision.requested_on.isoformat() if revision.requested_on else "",
-            "Deliver to": address_line(revision.deliver_to),
-            "Discount %": f"{percent.normalize():f} on {revision.discount_on}" if percent else "",
-            "Charges": ", ".join(row["name"] for row in revision.charges),
-            "Reference": revision.buyer_reference,
-            "Words": revision.message,
-            "Paper": revision.paper,
+            "on": revision.on.isoformat(),
+            "valid_until": revision.valid_until.isoformat(),
+            "payment": ENGLISH.terms(payment_of(revision)),
+            "requested_on": revision.requested_on.isoformat() if revision.requested_on else "",
+            "deliver_to": address_line(revision.deliver_to),
+            "discount": f"{percent.normalize():f} on {revision.discount_on}" if percent else "",
+            "charges": ", ".join(row["name"] for row in revision.charges),
+            "reference": revision.buyer_reference,
+            "message": revision.message,
+            "paper": revision.paper,
         }
 
     one, other = terms(before), terms(after)

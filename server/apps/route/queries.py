@@ -24,13 +24,14 @@ class Stop:
     """One document on the line, or the place where it will be.
 
     ``state``: reached, here (where the work stands), ahead, trouble. ``open`` marks money not yet
-    settled. ``to`` is the address of the document in the application.
+    settled. ``name`` is the document's number, letter or stage; ``note`` a code of what is to be said of
+    it besides. ``to`` is the address of the document in the application.
     """
 
     kind: str
-    label: str
-    state: str = AHEAD
+    name: str = ""
     note: str = ""
+    state: str = AHEAD
     on: date | None = None
     amount: str | None = None
     currency: str = ""
@@ -92,9 +93,8 @@ def _with_state(stop: Stop, state: str) -> Stop:
 def _deal_stop(deal: Deal) -> Stop:
     return Stop(
         kind="deal",
-        label="Deal",
         state=REACHED,
-        note=deal.stage.name,
+        name=deal.stage.name,
         on=timezone.localdate(deal.created_at),
         to=f"/deals/{deal.pk}",
     )
@@ -102,14 +102,14 @@ def _deal_stop(deal: Deal) -> Stop:
 
 def _quote_stop(quote: Quote | None, revisions: list[Revision], order: Order | None) -> Stop:
     if quote is None or not revisions:
-        return Stop(kind="quote", label="Quote")
+        return Stop(kind="quote")
     main = next((r for r in revisions if order and r.pk == order.revision_id), revisions[0])
     return Stop(
         kind="quote",
-        label="Quote",
         branches=tuple(_revision_stop(r) for r in revisions if r is not main),
         state=REACHED,
-        note=f"{main.letter}, {'issued' if main.issued_at else 'draft'}",
+        name=main.letter,
+        note="issued" if main.issued_at else "draft",
         on=main.on,
         amount=_text(main.payable, main.currency),
         currency=main.currency,
@@ -120,7 +120,7 @@ def _quote_stop(quote: Quote | None, revisions: list[Revision], order: Order | N
 def _revision_stop(revision: Revision) -> Stop:
     return Stop(
         kind="revision",
-        label=revision.letter,
+        name=revision.letter,
         state=REACHED,
         note="issued" if revision.issued_at else "draft",
         on=revision.on,
@@ -132,12 +132,11 @@ def _revision_stop(revision: Revision) -> Stop:
 
 def _order_stop(order: Order | None) -> Stop:
     if order is None:
-        return Stop(kind="order", label="Order")
+        return Stop(kind="order")
     return Stop(
         kind="order",
-        label="Order",
         state=REACHED,
-        note=order.number,
+        name=order.number,
         on=order.accepted_on,
         amount=_text(order.payable, order.currency),
         currency=order.currency,
@@ -147,16 +146,13 @@ def _order_stop(order: Order | None) -> Stop:
 
 def _handover_stop(entry: Handover | None) -> Stop:
     if entry is None:
-        return Stop(kind="handover", label="Handover")
-    words = {"waiting": "Waiting", "under_way": "Under way", "taken": "Taken"}
+        return Stop(kind="handover")
     trouble = entry.state in (HELD, REFUSED)
     return Stop(
         kind="handover",
-        label="Handover",
         state=TROUBLE if trouble else REACHED,
-        note=entry.backoffice_number
-        if entry.state == TAKEN
-        else words.get(entry.state, entry.state.capitalize()),
+        name=entry.backoffice_number if entry.state == TAKEN else "",
+        note="" if entry.state == TAKEN else entry.state,
         on=timezone.localdate(entry.created_at),
         to=f"/orders/{entry.order_id}",
         open=entry.state != TAKEN,
@@ -165,9 +161,9 @@ def _handover_stop(entry: Handover | None) -> Stop:
 
 def _fulfilment(order: Order | None) -> list[Stop]:
     empty = [
-        Stop(kind="delivery", label="Delivery"),
-        Stop(kind="invoice", label="Invoice"),
-        Stop(kind="payment", label="Payment"),
+        Stop(kind="delivery"),
+        Stop(kind="invoice"),
+        Stop(kind="payment"),
     ]
     if order is None:
         return empty
@@ -182,29 +178,26 @@ def _fulfilment(order: Order | None) -> list[Stop]:
     found = [
         Stop(
             kind="delivery",
-            label="Delivery",
             state=REACHED if deliveries else AHEAD,
-            note="no goods to ship" if not goods else deliveries[-1].number if deliveries else "",
+            name=deliveries[-1].number if goods and deliveries else "",
+            note="" if goods else "no_goods",
             on=deliveries[-1].on if deliveries else None,
             to=to,
             open=bool(deliveries) and shipped < goods,
         ),
-        _money_stop("invoice", "Invoice", order, to, invoiced, open_=settled < invoiced),
-        _money_stop("payment", "Payment", order, to, settled, open_=settled < order.payable),
+        _money_stop("invoice", order, to, invoiced, open_=settled < invoiced),
+        _money_stop("payment", order, to, settled, open_=settled < order.payable),
     ]
     if invoices:
-        found[1] = _noted(found[1], invoices[-1].number, invoices[-1].on)
+        found[1] = _named(found[1], invoices[-1].number, invoices[-1].on)
     if payments:
-        found[2] = _noted(found[2], payments[-1].payment.number, payments[-1].payment.on)
+        found[2] = _named(found[2], payments[-1].payment.number, payments[-1].payment.on)
     return found
 
 
-def _money_stop(
-    kind: str, label: str, order: Order, to: str, amount: Decimal, *, open_: bool
-) -> Stop:
+def _money_stop(kind: str, order: Order, to: str, amount: Decimal, *, open_: bool) -> Stop:
     return Stop(
         kind=kind,
-        label=label,
         state=REACHED if amount else AHEAD,
         amount=_text(amount, order.currency) if amount else None,
         currency=order.currency,
@@ -213,9 +206,9 @@ def _money_stop(
     )
 
 
-def _noted(stop: Stop, note: str, on: date) -> Stop:
+def _named(stop: Stop, name: str, on: date) -> Stop:
     values = {name: getattr(stop, name) for name in Stop.__slots__}
-    return Stop(**{**values, "note": note, "on": on})
+    return Stop(**{**values, "name": name, "on": on})
 
 
 def _text(amount: Decimal, currency: str) -> str | None:

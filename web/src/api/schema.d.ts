@@ -1447,13 +1447,18 @@ export interface components {
         };
         /**
          * DueStop
-         * @description One thing to do: what, for whom, by when; ``to`` opens its record.
+         * @description One thing to do: what (words, or a document's number and state), for whom, by when.
          */
         DueStop: {
             /** Kind */
             kind: string;
             /** Title */
             title: string;
+            /**
+             * State
+             * @default
+             */
+            state: string;
             /** Customer */
             customer: string;
             /** On */
@@ -1685,8 +1690,8 @@ export interface components {
          * @description An older revision beside the main line.
          */
         Branch: {
-            /** Label */
-            label: string;
+            /** Name */
+            name: string;
             /** Note */
             note: string;
             /** On */
@@ -1836,12 +1841,12 @@ export interface components {
         RouteStop: {
             /** Kind */
             kind: string;
-            /** Label */
-            label: string;
-            /** State */
-            state: string;
+            /** Name */
+            name: string;
             /** Note */
             note: string;
+            /** State */
+            state: string;
             /** On */
             on: string | null;
             /** Amount */
@@ -3771,8 +3776,6 @@ export interface components {
         FieldOut: {
             /** Name */
             name: string;
-            /** Label */
-            label: string;
             /** Kind */
             kind: string;
             /** Needed */
@@ -3787,8 +3790,6 @@ export interface components {
         KindOut: {
             /** Name */
             name: string;
-            /** Label */
-            label: string;
             /** Fields */
             fields: components["schemas"]["FieldOut"][];
         };
@@ -4078,8 +4079,6 @@ export interface components {
             owner: string;
             /** State */
             state: string;
-            /** State Name */
-            state_name: string;
             /** Backoffice Number */
             backoffice_number: string;
             /**
@@ -4233,8 +4232,6 @@ export interface components {
             owner: string;
             /** State */
             state: string;
-            /** State Name */
-            state_name: string;
             /** Backoffice Number */
             backoffice_number: string;
             /**

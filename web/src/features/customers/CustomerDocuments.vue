@@ -19,6 +19,11 @@ const found = computed(() =>
 )
 const name = (each: Shapes['CustomerOut']['documents'][number]) =>
   `${maybe(`customers.documents.${each.kind}`) ?? each.kind} ${each.number}`
+/** Where it stands, in the words of its kind. */
+function state({ kind, state }: Shapes['CustomerOut']['documents'][number]): string {
+  if (kind === 'quote') return maybe(`quotes.states.${state}`) ?? state
+  return maybe(kind === 'order' ? `states.order.${state}` : `states.invoice.${state}`) ?? state
+}
 </script>
 
 <template>
@@ -46,7 +51,7 @@ const name = (each: Shapes['CustomerOut']['documents'][number]) =>
             </td>
             <td>{{ day(each.on) }}</td>
             <td class="num">{{ figure(each.amount) }} {{ each.currency }}</td>
-            <td>{{ each.state }}</td>
+            <td>{{ state(each) }}</td>
           </tr>
         </tbody>
       </table>

@@ -12,7 +12,7 @@ import SumBar, { type Sum } from '@/kit/show/SumBar.vue'
 import { useTitle } from '@/kit/show/title'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
-import { t } from '@/words'
+import { maybe, t } from '@/words'
 import HandoverCard from './HandoverCard.vue'
 import OrderLines from './OrderLines.vue'
 import { orderKey, orderQuery, type Order } from './queries'
@@ -80,7 +80,8 @@ const again = (order: Order) =>
     <LoadState v-if="!data" :error="error" :rows="12" @again="refetch()" />
     <template v-else>
       <SheetHead :title="data.customer" :stops="data.route">
-        {{ t('orders.order', { number: data.number }) }} · <b>{{ data.state_name }}</b> ·
+        {{ t('orders.order', { number: data.number }) }} ·
+        <b>{{ maybe(`states.order.${data.state}`) }}</b> ·
         {{ t('orders.from') }}
         <RouterLink v-if="me?.sells" :to="`/quotes/${data.quote_revision_id}`">{{
           t('orders.quote', { number: data.quote_number })
@@ -115,7 +116,7 @@ const again = (order: Order) =>
         >
           {{ t('orders.handOver') }}
         </ElButton>
-        <span v-else class="state">{{ data.state_name }}</span>
+        <span v-else class="state">{{ maybe(`states.order.${data.state}`) }}</span>
       </SumBar>
     </template>
   </div>

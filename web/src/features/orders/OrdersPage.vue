@@ -13,7 +13,7 @@ import RepFilter from '@/kit/list/RepFilter.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
-import { t, tn } from '@/words'
+import { maybe, t, tn } from '@/words'
 
 const router = useRouter()
 const { filters, values } = useFilters({
@@ -26,7 +26,7 @@ const { filters, values } = useFilters({
 const columns = useColumns('orders', () => [
   { key: 'number', label: t('quotes.columns.order'), sort: 'number', fixed: true },
   { key: 'customer', label: t('parts.customer.label'), sort: 'customer' },
-  { key: 'state_name', label: t('list.state') },
+  { key: 'state', label: t('list.state') },
   { key: 'backoffice_number', label: t('orders.columns.office'), soft: true },
   { key: 'accepted_on', label: t('orders.columns.accepted'), sort: 'accepted' },
   { key: 'requested_on', label: t('orders.columns.wanted'), sort: 'wanted' },
@@ -86,9 +86,9 @@ const sums = computed(() => [
       <RepFilter v-model="filters.owner.value" />
     </template>
     <template #nothing>{{ t('orders.noneHint') }}</template>
-    <template #state_name="{ row }"
+    <template #state="{ row }"
       ><span :class="{ late: ['refused', 'held'].includes(row.state) }">{{
-        row.state_name
+        maybe(`states.order.${row.state}`)
       }}</span></template
     >
     <template #accepted_on="{ row }">{{ day(row.accepted_on) }}</template>

@@ -3,6 +3,7 @@
 import type { Shapes } from '@/api/client'
 import { t, tn } from '@/words'
 import { worded } from '@/words/refusals'
+import { fieldName } from './queries'
 
 defineProps<{ report: Shapes['ReportOut']; file: string; busy: boolean }>()
 const emit = defineEmits<{ keep: []; close: [] }>()
@@ -16,7 +17,9 @@ const emit = defineEmits<{ keep: []; close: [] }>()
     </p>
     <ul class="faults">
       <li v-for="(f, n) in report.faults" :key="n">
-        {{ t('prices.file.fault', { row: f.row, field: f.field, words: worded(f.fault) }) }}
+        {{
+          t('prices.file.fault', { row: f.row, field: fieldName(f.field), words: worded(f.fault) })
+        }}
       </li>
     </ul>
     <p class="acts">

@@ -14,7 +14,7 @@ import type { Shapes } from '@/api/client'
 import ImportReport from './ImportReport.vue'
 import RecordForm from './RecordForm.vue'
 import RecordTable from './RecordTable.vue'
-import { staleByPrice, useRecords, type Kind, type PriceRecord } from './queries'
+import { kindName, staleByPrice, useRecords, type Kind, type PriceRecord } from './queries'
 
 const props = defineProps<{ kind: Kind }>()
 const words = defineModel<string>('words', { required: true })
@@ -42,7 +42,7 @@ async function takeIn(): Promise<void> {
 
 <template>
   <div class="tools chips">
-    <FindField v-model="words" :label="t('prices.find', { kind: kind.label })" />
+    <FindField v-model="words" :label="t('prices.find', { kind: kindName(kind) })" />
     <ElButton v-if="keeps" size="small" @click="open = 'new'">{{ t('prices.add') }}</ElButton>
     <FileButton
       v-if="keeps"

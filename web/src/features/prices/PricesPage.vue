@@ -9,7 +9,7 @@ import { t } from '@/words'
 import KeptCases from './KeptCases.vue'
 import PriceCheck from './PriceCheck.vue'
 import PriceRecords from './PriceRecords.vue'
-import { useKinds } from './queries'
+import { kindName, useKinds } from './queries'
 
 const { filters, values } = useFilters({
   part: 'check',
@@ -23,7 +23,7 @@ const { data, error, refetch } = useKinds()
 const kind = computed(() => data.value?.find((k) => k.name === values.value.part))
 const parts = computed(() => [
   { value: 'check', label: t('prices.check.title') },
-  ...(data.value ?? []).map((k) => ({ value: k.name, label: k.label })),
+  ...(data.value ?? []).map((k) => ({ value: k.name, label: kindName(k) })),
   ...(me.value?.keeps ? [{ value: 'cases', label: t('prices.cases.title') }] : []),
 ])
 </script>

@@ -8,7 +8,7 @@ import { moment } from '@/kit/format/format'
 import SureButton from '@/kit/step/SureButton.vue'
 import { t, tn } from '@/words'
 import MovedTables from './MovedTables.vue'
-import type { Field, Kind, PriceRecord } from './queries'
+import { choiceName, fieldName, type Field, type Kind, type PriceRecord } from './queries'
 import { useRecordForm } from './useRecordForm'
 
 const props = defineProps<{ kind: Kind; record: PriceRecord | null }>()
@@ -22,11 +22,11 @@ const TYPED: Record<string, string> = {
   taxes: 'VAT 20 %; Levy 5 % on running',
 }
 const label = (field: Field) =>
-  field.needed ? field.label : t('prices.ifAny', { label: field.label })
+  field.needed ? fieldName(field.name) : t('prices.ifAny', { label: fieldName(field.name) })
 const choices = (field: Field) =>
   field.kind === 'flag'
     ? ['no', 'yes'].map((value) => ({ value, label: t(`prices.flags.${value as 'no'}`) }))
-    : field.choices.map((value) => ({ value, label: value }))
+    : field.choices.map((value) => ({ value, label: choiceName(value) }))
 const isChoice = (field: Field) => field.kind === 'flag' || field.choices.length > 0
 /** What taking the record away would move, for the question. */
 const without = computed(() => {

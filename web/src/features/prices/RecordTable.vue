@@ -6,7 +6,15 @@ import { day, figure } from '@/kit/format/format'
 import ListPages from '@/kit/list/ListPages.vue'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import { t } from '@/words'
-import { numeric, type Field, type Kind, type PriceRecord } from './queries'
+import {
+  choiceName,
+  fieldName,
+  kindName,
+  numeric,
+  type Field,
+  type Kind,
+  type PriceRecord,
+} from './queries'
 
 const props = defineProps<{
   kind: Kind
@@ -23,6 +31,7 @@ const told = computed(() =>
 )
 function shown(field: Field, value: string | null | undefined): string {
   if (numeric(field)) return figure(value)
+  if (field.kind === 'choice') return choiceName(value ?? '')
   return field.kind === 'date' ? day(value) : (value ?? '')
 }
 </script>
@@ -33,7 +42,7 @@ function shown(field: Field, value: string | null | undefined): string {
     :class="{ stale }"
     tabindex="0"
     role="region"
-    :aria-label="kind.label"
+    :aria-label="kindName(kind)"
   >
     <EmptyState v-if="!found.rows.length" :title="t('prices.none')">{{
       t('prices.noneHint')
@@ -41,7 +50,9 @@ function shown(field: Field, value: string | null | undefined): string {
     <table v-else class="list">
       <thead>
         <tr>
-          <th v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">{{ f.label }}</th>
+          <th v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">
+            {{ fieldName(f.name) }}
+          </th>
           <th v-if="keeps" class="end" />
         </tr>
       </thead>

@@ -2,10 +2,16 @@
 import { useQuery, type QueryClient } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
+import { maybe } from '@/words'
 
 export type Kind = Shapes['KindOut']
 export type Field = Shapes['FieldOut']
 export type PriceRecord = Shapes['RecordOut']
+
+/** What a kind of records, a field and a choice are called. */
+export const kindName = (kind: Kind) => maybe(`records.kinds.${kind.name}`) ?? kind.name
+export const fieldName = (field: string) => maybe(`records.fields.${field}`) ?? field
+export const choiceName = (choice: string) => maybe(`records.choices.${choice}`) ?? choice
 
 export function useKinds() {
   return useQuery({

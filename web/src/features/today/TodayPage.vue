@@ -10,6 +10,7 @@ import { day, figure } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t, tn } from '@/words'
+import { KINDS, title, when } from './stops'
 
 const client = useQueryClient()
 const POLL_MS = 15_000
@@ -18,7 +19,6 @@ const { data, error, refetch } = useQuery({
   queryFn: ({ signal }) => take(api.GET('/api/today', { signal })),
   refetchInterval: POLL_MS,
 })
-const KINDS = ['stumbled', 'sign_off', 'follow_up', 'lapsing', 'overdue_deal'] as const
 const stops = computed<Shapes['DueStop'][]>(() => {
   const d = data.value
   return d ? [...d.stumbled, ...d.sign_offs, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals] : []
@@ -59,12 +59,6 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
     say(t('diary.done'), () => finish.mutate(back))
   },
 })
-
-function when(stop: Shapes['DueStop']): string {
-  if (stop.days === 0) return t('today.today')
-  if (stop.days < 0) return tn('today.in', -stop.days)
-  return stop.kind === 'stumbled' ? day(stop.on) : tn('today.late', stop.days)
-}
 </script>
 
 <template>
@@ -102,7 +96,7 @@ function when(stop: Shapes['DueStop']): string {
             </li>
             <li v-for="(stop, n) in group.stops" :key="`${stop.to} ${n}`" class="stop">
               <span class="dot" aria-hidden="true" />
-              <RouterLink class="title" :to="stop.to">{{ stop.title }}</RouterLink>
+              <RouterLink class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
               <span class="who">{{ stop.customer }}</span>
               <span class="soft detail">{{ stop.detail }}</span>
               <span class="num">{{
@@ -114,7 +108,7 @@ function when(stop: Shapes['DueStop']): string {
               <ElButton
                 v-if="stop.activity_id"
                 size="small"
-                :aria-label="t('diary.finish', { what: stop.title })"
+                :aria-label="t('diary.finish', { what: title(stop) })"
                 @click="finish.mutate({ stop, done: true })"
                 >{{ t('diary.finishAct') }}</ElButton
               >
@@ -122,7 +116,7 @@ function when(stop: Shapes['DueStop']): string {
                 v-else
                 class="btn small"
                 :to="stop.to"
-                :aria-label="t('today.openWhat', { what: stop.title })"
+                :aria-label="t('today.openWhat', { what: title(stop) })"
                 >{{ t('today.open') }}</RouterLink
               >
             </li>

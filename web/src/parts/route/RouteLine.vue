@@ -33,8 +33,12 @@ const height = computed(
   () => 56 + Math.max(0, ...props.stops.map((s) => Math.min(s.branches.length, 2) - 1)) * 17,
 )
 
+const label = (stop: Shapes['RouteStop']) => maybe(`parts.route.stops.${stop.kind}`) ?? ''
+const note = (stop: { name: string; note: string }) =>
+  [stop.name, maybe(`parts.route.notes.${stop.note}`)].filter(Boolean).join(', ')
+
 function words(stop: Shapes['RouteStop']): string {
-  const parts = [stop.label, stop.note, stop.on ? day(stop.on) : '']
+  const parts = [label(stop), note(stop), stop.on ? day(stop.on) : '']
   if (stop.amount) parts.push(`${figure(stop.amount)} ${stop.currency}`)
   const state = stop.open ? 'open' : stop.state
   parts.push(maybe(`parts.route.states.${state}`) ?? '')
@@ -82,9 +86,9 @@ function words(stop: Shapes['RouteStop']): string {
         :to="stop.to || undefined"
         :aria-label="stop.to ? words(stop) : undefined"
       >
-        <b>{{ stop.label }}</b>
+        <b>{{ label(stop) }}</b>
         <small v-if="stop.amount">{{ figure(stop.amount) }}</small>
-        <small v-else-if="stop.note">{{ stop.note }}</small>
+        <small v-else-if="note(stop)">{{ note(stop) }}</small>
         <span v-if="!stop.to" class="visually-hidden">{{ words(stop) }}</span>
       </component>
     </ElTooltip>
@@ -95,7 +99,7 @@ function words(stop: Shapes['RouteStop']): string {
       :style="{ left: `${x(n) + 12}px`, top: `${y - 9}px` }"
       :to="branch.to"
     >
-      {{ branch.label }}, {{ day(branch.on) }}, {{ figure(branch.amount) }}
+      {{ branch.name }}, {{ day(branch.on) }}, {{ figure(branch.amount) }}
     </RouterLink>
   </nav>
 </template>

@@ -9,6 +9,24 @@ export default {
   route: {
     start: 'Start a quote',
     label: 'The Route',
+    stops: {
+      deal: 'Deal',
+      quote: 'Quote',
+      order: 'Order',
+      handover: 'Handover',
+      delivery: 'Delivery',
+      invoice: 'Invoice',
+      payment: 'Payment',
+    },
+    notes: {
+      draft: 'draft',
+      issued: 'issued',
+      no_goods: 'no goods to ship',
+      waiting: 'waiting',
+      under_way: 'under way',
+      refused: 'refused',
+      held: 'held',
+    },
     states: {
       reached: 'reached',
       here: 'where we are',

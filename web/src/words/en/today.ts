@@ -18,6 +18,11 @@ export default {
     lapsing: 'About to lapse',
     overdue_deal: 'Date gone by',
   },
+  titles: {
+    stumbled: 'Order {title}: {state}',
+    sign_off: 'Sign off {title}',
+    lapsing: 'Quote {title}',
+  },
   today: 'today',
   in: 'in {n} day | in {n} days',
   late: '{n} day late | {n} days late',

@@ -71,12 +71,12 @@ function differs(pair: Shapes['PairOut'] | undefined): boolean {
     </section>
     <section class="card">
       <header>
-        <h2>{{ t('quotes.compare.terms') }}</h2>
+        <h2>{{ t('quotes.compare.conditions') }}</h2>
       </header>
       <table class="list">
         <tbody>
           <tr v-for="pair in data.terms" :key="pair.name">
-            <td>{{ pair.name }}</td>
+            <td>{{ maybe(`quotes.compare.terms.${pair.name}`) }}</td>
             <td class="soft">{{ said(pair.before) }}</td>
             <td :class="{ moved: differs(pair) }">{{ said(pair.after) }}</td>
           </tr>

@@ -1,0 +1,19 @@
+/** A stop of the day in words: what it is, and when. */
+import type { Shapes } from '@/api/client'
+import { day } from '@/kit/format/format'
+import { maybe, t, tn } from '@/words'
+
+export const KINDS = ['stumbled', 'sign_off', 'follow_up', 'lapsing', 'overdue_deal'] as const
+type Stop = Shapes['DueStop']
+
+/** What a person wrote stays as it is; a document is named by what it is. */
+export function title({ kind, title, state }: Stop): string {
+  const stumbled = maybe(`states.order.${state}`)?.toLowerCase()
+  return maybe(`today.titles.${kind}`, { title, state: stumbled }) ?? title
+}
+
+export function when(stop: Stop): string {
+  if (stop.days === 0) return t('today.today')
+  if (stop.days < 0) return tn('today.in', -stop.days)
+  return stop.kind === 'stumbled' ? day(stop.on) : tn('today.late', stop.days)
+}

@@ -1,0 +1,18 @@
+/** What has become of a document. */
+export default {
+  order: {
+    ready: 'To hand over',
+    waiting: 'Waiting',
+    under_way: 'Under way',
+    refused: 'Refused',
+    held: 'Held',
+    taken: 'Taken',
+    part_shipped: 'Part shipped',
+    shipped: 'Shipped',
+    part_invoiced: 'Part invoiced',
+    invoiced: 'Invoiced',
+    part_paid: 'Part paid',
+    paid: 'Paid',
+  },
+  invoice: { open: 'Open', part_paid: 'Part paid', paid: 'Paid', used: 'Used' },
+} as const
