@@ -12,6 +12,7 @@ from pydantic import StringConstraints
 from api.shapes import who
 from apps.errors import Forbidden
 from apps.people.models import ADMIN, CLERK, LEAD, REP, User
+from routecore.money import minor_digits
 
 router = Router(tags=["people"])
 
@@ -44,6 +45,9 @@ class Me(Schema):
     keeps: bool
     people: list[Person]
     base_currency: str
+    base_digits: int
+    usual_decision_days: int
+    usual_follow_up_days: int
     time_zone: str
     format: str
 
@@ -68,6 +72,9 @@ def me_of(person: User) -> Me:
         if leads
         else [],
         base_currency=settings.BASE_CURRENCY,
+        base_digits=minor_digits(settings.BASE_CURRENCY),
+        usual_decision_days=settings.DEAL_DECISION_DAYS,
+        usual_follow_up_days=settings.FOLLOW_UP_DAYS,
         time_zone=settings.TIME_ZONE,
         format=person.number_format,
     )

@@ -124,6 +124,9 @@ STANDING_TOLERANCE_DAYS = 30
 #: A quote is open for acceptance this long, and asked after this many days.
 QUOTE_VALID_DAYS = 30
 QUOTE_FOLLOW_UP_DAYS = 7
+#: What a new deal's decision and a new follow-up propose, in days from today.
+DEAL_DECISION_DAYS = 30
+FOLLOW_UP_DAYS = 7
 #: A quote that lapses within this many days is shown on Today.
 QUOTE_LAPSING_DAYS = 7
 #: Where a quote's margin is below this, the checks strip says so.

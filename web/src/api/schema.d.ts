@@ -1409,6 +1409,12 @@ export interface components {
             people: components["schemas"]["Person"][];
             /** Base Currency */
             base_currency: string;
+            /** Base Digits */
+            base_digits: number;
+            /** Usual Decision Days */
+            usual_decision_days: number;
+            /** Usual Follow Up Days */
+            usual_follow_up_days: number;
             /** Time Zone */
             time_zone: string;
             /** Format */

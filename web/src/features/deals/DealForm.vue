@@ -18,8 +18,6 @@ const props = defineProps<{ deal: Deal }>()
 const stages = useStages()
 const draft = useDealDraft(toRef(props, 'deal'))
 const { state, saving, fault } = draft
-/** The base currency's decimals, as the server takes amounts. */
-const DIGITS = 2
 const currency = computed(() => me.value?.base_currency ?? '')
 const choices = computed(() =>
   (stages.data.value ?? []).map((stage) => ({ value: stage.code, label: stage.name })),
@@ -49,7 +47,8 @@ useKeys(() => ({
     { keys: 'Ctrl Shift Z, Ctrl Y', does: t('deals.keys.redo'), act: () => draft.redo() },
   ],
 }))
-const readEstimate = (text: string) => readAmount(text || '0', currency.value, DIGITS)
+const readEstimate = (text: string) =>
+  readAmount(text || '0', currency.value, me.value?.base_digits ?? 0)
 </script>
 
 <template>

@@ -15,7 +15,6 @@ import { SOMEBODY_NEW, useNewDeal } from './useNewDeal'
 
 const { form, clear, chosen, someone, busy, faultAt, elsewhere, make } = useNewDeal()
 const stages = useStages()
-const DIGITS = 2
 const base = computed(() => me.value?.base_currency ?? '')
 const contacts = computed(() => [
   ...(chosen.data.value?.contacts ?? []).map((c) => ({
@@ -33,7 +32,8 @@ const open = computed(() =>
 const people = computed(() =>
   (me.value?.people ?? []).map((person) => ({ value: person.id, label: person.name })),
 )
-const readEstimate = (text: string) => readAmount(text || '0', base.value, DIGITS)
+const readEstimate = (text: string) =>
+  readAmount(text || '0', base.value, me.value?.base_digits ?? 0)
 </script>
 
 <template>

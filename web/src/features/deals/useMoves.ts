@@ -1,6 +1,6 @@
 /** Moves of deals on the Timetable: shown at once, in order for each deal, each taken back by itself. */
 import { useQueryClient, type QueryKey } from '@tanstack/vue-query'
-import { nextTick, ref } from 'vue'
+import { nextTick, shallowRef } from 'vue'
 import { complain, say } from '@/kit/act/notices'
 import { useSerial } from '@/kit/act/useSerial'
 import { day } from '@/kit/format/format'
@@ -25,7 +25,7 @@ interface Move {
 export function useMoves(shown: () => QueryKey, stageName: (code: string) => string) {
   const client = useQueryClient()
   /** Moves that stand, the newest last. */
-  const moves = ref<Move[]>([])
+  const moves = shallowRef<Move[]>([])
   const rows = () => client.getQueryData<DealRow[]>(shown()) ?? []
   const rowOf = (id: number) => rows().find((row) => row.id === id)
   function put(id: number, change: Partial<DealRow>): void {

@@ -12,11 +12,12 @@ import type { Confidence } from '@/parts/deal/confidence'
 import { t } from '@/words'
 
 const SHAPE = 1
-/** How far ahead a decision is proposed. */
-const USUAL_DAYS = 30
 /** In the contact's place: somebody who is not there yet. */
 export const SOMEBODY_NEW = -1
 const FIELDS = ['title', 'customer', 'customer_id', 'new_customer', 'contact_email', 'estimate', 'decision_on', 'stage'] // prettier-ignore
+
+/** The decision day that the house proposes. */
+const usual = (): string | null => me.value && addDays(todayIso(), me.value.usual_decision_days)
 
 export function useNewDeal() {
   const route = useRoute()
@@ -33,7 +34,7 @@ export function useNewDeal() {
     estimate: '0',
     stage: null as string | null,
     confidence: 'likely' as Confidence,
-    decision: addDays(todayIso(), USUAL_DAYS) as string | null,
+    decision: usual(),
     owner: null as number | null,
   }))
   const asked = Number(route.query.customer) || null
@@ -41,8 +42,7 @@ export function useNewDeal() {
     // Another customer than the one it was typed for: that one's contact does not come along.
     Object.assign(form.value, { customer: asked, newCustomer: '', contact: null })
   }
-  if ((form.value.decision ?? '') < todayIso())
-    form.value.decision = addDays(todayIso(), USUAL_DAYS)
+  if ((form.value.decision ?? '') < todayIso()) form.value.decision = usual()
   const fault = shallowRef<Fault | null>(null)
   const busy = ref(false)
 

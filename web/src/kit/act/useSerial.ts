@@ -26,6 +26,8 @@ export interface SerialPlan<Row extends Versioned, Change> {
   refused?: (fault: Fault, change: Change) => void
 }
 
+/** Under this key all changes in order stand together. */
+const SERIAL = ['serial'] as const
 const tails = new Map<string, Promise<unknown>>()
 const versions = new Map<string, number>()
 
@@ -47,6 +49,7 @@ function inOrder<T>(record: string, what: () => Promise<T>): Promise<T> {
 export function useSerial<Row extends Versioned, Change>(plan: SerialPlan<Row, Change>) {
   const client = useQueryClient()
   const mutation = useMutation<Row, Error, Change, (() => void) | undefined>({
+    mutationKey: SERIAL,
     mutationFn: (change) => {
       const record = plan.record(change)
       return inOrder(record, async () => {
@@ -67,6 +70,8 @@ export function useSerial<Row extends Versioned, Change>(plan: SerialPlan<Row, C
       else complain(fault)
     },
     onSettled: () => {
+      // While others wait, what would be read afresh does not know them yet: the last one asks.
+      if (client.isMutating({ mutationKey: SERIAL }) > 1) return
       for (const queryKey of plan.stale ?? []) void client.invalidateQueries({ queryKey })
     },
   })

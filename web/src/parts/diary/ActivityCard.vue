@@ -2,6 +2,7 @@
 /** What was done and what is to do: a line to write on, then the newest first. */
 import { ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
+import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
 import DayField from '@/kit/form/DayField.vue'
@@ -19,12 +20,10 @@ const props = defineProps<{
 const emit = defineEmits<{ changed: [] }>()
 const KINDS = ['note', 'call', 'visit', 'follow_up'] as const
 type Kind = (typeof KINDS)[number]
-/** How far ahead a follow-up is proposed. */
-const USUAL_DAYS = 7
 const kinds = KINDS.map((value) => ({ value, label: t(`diary.kinds.${value}`) }))
 const kind = ref<Kind>('note')
 const text = ref('')
-const due = ref<string | null>(addDays(todayIso(), USUAL_DAYS))
+const due = ref<string | null>(addDays(todayIso(), me.value?.usual_follow_up_days ?? 0))
 const { busy, run } = useAct()
 
 const add = () =>
