@@ -21,6 +21,8 @@ export function useLookup<Hit>(given: {
   const error = shallowRef<Fault | null>(null)
   const at = ref(0)
   const waits = ref(false)
+  /** Whether a hit was pointed at, by arrows or mouse: it stays that one, whatever comes in above it. */
+  let pointed = false
   const term = computed(() => given.words.value.trim())
   /** Whether the hits are those of the letters that stand there now. */
   const settled = computed(
@@ -42,6 +44,7 @@ export function useLookup<Hit>(given: {
       if (mine.signal.aborted) return
       error.value = null
       found.value = { of, hits: answer }
+      if (pointed) at.value += answer.length
       if (waits.value) choose()
     } catch (problem) {
       if (mine.signal.aborted) return
@@ -51,6 +54,7 @@ export function useLookup<Hit>(given: {
   }
   watch(term, (now) => {
     at.value = 0
+    pointed = false
     waits.value = false
     error.value = null
     clearTimeout(timer)
@@ -71,13 +75,15 @@ export function useLookup<Hit>(given: {
   /** Take the hit pointed at; before the answer is there, as soon as it is. */
   function choose(): void {
     if (!term.value) return
-    if (settled.value) take(hits.value[at.value])
+    if (settled.value || pointed || error.value) take(hits.value[at.value])
     else waits.value = true
   }
   function step(by: number): void {
+    pointed = true
     at.value = Math.min(Math.max(at.value + by, 0), Math.max(hits.value.length - 1, 0))
   }
   function point(n: number): void {
+    pointed = true
     at.value = n
   }
   return { hits, at, settled, error, choose, take, step, point }
