@@ -5,7 +5,6 @@ import { computed, defineComponent, h, ref } from 'vue'
 import type { Shapes } from '@/api/client'
 import { Fault } from '@/api/fault'
 import { me } from '@/api/session'
-import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DealForm from './DealForm.vue'
 import type { Deal, DealChange } from './queries'
 
@@ -65,7 +64,7 @@ async function answer(fault?: Fault): Promise<void> {
   await wait()
 }
 const choice = (name: string) =>
-  computed(() => wrapper.findAllComponents(ChoiceField).find((f) => f.props('name') === name)!)
+  computed(() => wrapper.findAllComponents({ name: 'ChoiceField' }).find((f) => f.props('name') === name)!)
 const pick = (name: string, value: string) =>
   choice(name).value.vm.$emit('update:modelValue', value)
 const field = (name: string) => wrapper.get<HTMLInputElement>(`input[name="${name}"]`)
@@ -79,18 +78,18 @@ describe('the fields of a deal', () => {
   it('two of them changed quickly go one after the other and never clash with oneself', async () => {
     pick('stage', 'quoted')
     await wait()
-    pick('confidence', 'firm')
+    pick('confidence', 'sure')
     await answer()
     await answer()
     expect(sent.map((each) => each.version)).toEqual([3, 4])
-    expect(server).toMatchObject({ stage: 'quoted', confidence: 'firm', version: 5 })
+    expect(server).toMatchObject({ stage: 'quoted', confidence: 'sure', version: 5 })
     expect(wrapper.find('[role=alert]').exists()).toBe(false)
   })
   it('keep what is being typed while another one saves itself and the page is read afresh', async () => {
     field('reason').element.focus()
     field('reason').element.value = 'They asked for'
     await field('reason').trigger('input')
-    pick('confidence', 'firm')
+    pick('confidence', 'sure')
     await answer()
     shown.value = { ...server, title: 'A note was added' } as Deal
     await wait()
@@ -109,7 +108,7 @@ describe('the fields of a deal', () => {
   it('ask where somebody else changed the deal, and take theirs or keep mine', async () => {
     pick('stage', 'quoted')
     await wait()
-    server = { ...server, confidence: 'firm', version: 8 } as Deal
+    server = { ...server, confidence: 'sure', version: 8 } as Deal
     await answer()
     expect(wrapper.get('[role=alert]').text()).toContain('changed')
     await wrapper.findAll('[role=alert] button')[1]!.trigger('click')
