@@ -67,7 +67,7 @@ class CaseFilters(Schema):
 @router.get("/prices/cases", response=CasePage, operation_id="list_kept_cases")
 def cases(request: HttpRequest, filters: Query[CaseFilters]) -> CasePage:
     """A page of kept cases. Two queries."""
-    keeps_prices(who(request))
+    keeps_prices(who(request), "cases")
     rows = KeptCase.objects.select_related("kept_by")
     for word in filters.words.split()[:6]:
         rows = rows.filter(name__icontains=word) | rows.filter(customer__icontains=word)
@@ -126,7 +126,7 @@ class RunsOut(Schema):
 @router.post("/prices/cases/run", response=RunsOut, operation_id="run_kept_cases")
 def run(request: HttpRequest) -> StreamingHttpResponse:
     """Run every kept case against the prices as they are. Steps, then a ``RunsOut``."""
-    keeps_prices(who(request))
+    keeps_prices(who(request), "cases")
     return streamed(_runs())
 
 

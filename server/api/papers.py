@@ -66,7 +66,7 @@ class PapersOut(Schema):
 @router.get("/papers", response=PapersOut, operation_id="list_papers")
 def papers(request: HttpRequest) -> PapersOut:
     """Every paper with its last 50 editions. One query a paper."""
-    keeps_prices(who(request))
+    keeps_prices(who(request), "papers")
     return PapersOut(
         papers=[PaperOut(paper=paper, editions=_editions(paper)) for paper in PAPERS],
         columns=list(COLUMNS),
@@ -136,7 +136,7 @@ class TrialOut(Schema):
 def trial(request: HttpRequest, data: TrialIn) -> TrialOut:
     """The template on a quote, to look at; nothing is kept."""
     person = who(request)
-    keeps_prices(person)
+    keeps_prices(person, "papers")
     template = template_from(data.look.model_dump(), data.wording, data.source)
     return TrialOut(pages=try_template(person, template, data.revision_id, data.language))
 
@@ -152,7 +152,7 @@ class EditionIn(TemplateIn):
 def save(request: HttpRequest, paper: Paper, data: EditionIn) -> Status[EditionOut]:
     """Keep a new edition; 409 where somebody kept one meanwhile."""
     person = who(request)
-    keeps_prices(person)
+    keeps_prices(person, "papers")
     template = template_from(data.look.model_dump(), data.wording, data.source)
     return Status(201, _edition(save_edition(person, paper, data.based_on, template, data.remark)))
 

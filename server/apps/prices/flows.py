@@ -24,10 +24,10 @@ def kind_of(name: str) -> Kind:
     return KINDS[name]
 
 
-def keeps_prices(who: User) -> None:
-    """Refuse everybody but an administrator."""
+def keeps_prices(who: User, what: str = "prices") -> None:
+    """Refuse everybody but an administrator; ``what`` is kept: ``prices``, ``cases``, ``papers``."""
     if who.role != ADMIN:
-        raise Forbidden("not_for_role", facts={"what": "prices"})
+        raise Forbidden("not_for_role", facts={"what": what})
 
 
 @transaction.atomic

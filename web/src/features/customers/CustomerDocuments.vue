@@ -21,7 +21,7 @@ const name = (each: Shapes['CustomerOut']['documents'][number]) =>
   `${maybe(`customers.documents.${each.kind}`) ?? each.kind} ${each.number}`
 /** Where it stands, in the words of its kind. */
 function state({ kind, state }: Shapes['CustomerOut']['documents'][number]): string {
-  if (kind === 'quote') return maybe(`quotes.states.${state}`) ?? state
+  if (kind === 'quote') return maybe(`states.quote.${state}`) ?? state
   return maybe(kind === 'order' ? `states.order.${state}` : `states.invoice.${state}`) ?? state
 }
 </script>

@@ -64,7 +64,9 @@ async function answer(fault?: Fault): Promise<void> {
   await wait()
 }
 const choice = (name: string) =>
-  computed(() => wrapper.findAllComponents({ name: 'ChoiceField' }).find((f) => f.props('name') === name)!)
+  computed(() =>
+    wrapper.findAllComponents({ name: 'ChoiceField' }).find((f) => f.props('name') === name)!,
+  )
 const pick = (name: string, value: string) =>
   choice(name).value.vm.$emit('update:modelValue', value)
 const field = (name: string) => wrapper.get<HTMLInputElement>(`input[name="${name}"]`)

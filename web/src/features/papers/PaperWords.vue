@@ -50,7 +50,7 @@ function write(key: string, words: string): void {
 .words {
   margin: 14px 0 8px;
 }
-.sentence {
-  margin-bottom: 8px;
+.sentence.el-form-item {
+  margin-bottom: 10px !important;
 }
 </style>

@@ -79,7 +79,7 @@ const per = computed(() => {
       <span class="soft">{{ data.currency }}</span>
     </header>
     <p class="price">
-      <b>{{ figure(data.line.price) }}</b>
+      <b>{{ figure(data.line.price) }}</b>&nbsp;
       <span v-if="data.line.price" class="soft">
         {{ t('prices.check.aUnit', { unit: per }) }} <b>{{ figure(data.line.net) }}</b>
       </span>

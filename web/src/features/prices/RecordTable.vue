@@ -26,14 +26,47 @@ const props = defineProps<{
 }>()
 const page = defineModel<string>('page', { required: true })
 const emit = defineEmits<{ change: [row: PriceRecord] }>()
-const told = computed(() =>
-  props.kind.fields.filter((f) => props.found.rows.some((row) => row.values[f.name])),
-)
+/** Fields that are read together stand in one column: whom a rule is for, what it measures. */
+const TOGETHER = {
+  scope: ['customer', 'customer_tier', 'item', 'group'],
+  basis: ['measure', 'over'],
+}
+type Together = keyof typeof TOGETHER
+const within = (name: string) =>
+  (Object.keys(TOGETHER) as Together[]).find(
+    (key) => TOGETHER[key].includes(name) && props.kind.name === 'rules',
+  )
+const told = computed(() => {
+  const fields = props.kind.fields.filter((f) => props.found.rows.some((row) => row.values[f.name]))
+  const columns = new Map<string, { key: string; label: string; fields: Field[] }>()
+  for (const f of fields) {
+    const both = within(f.name)
+    const key = both ?? f.name
+    const label = both ? t(`prices.${both}`) : fieldName(f.name)
+    const column = columns.get(key) ?? { key, label, fields: [] }
+    column.fields.push(f)
+    columns.set(key, column)
+  }
+  return [...columns.values()]
+})
+/** Words may go over lines; figures, days and codes stay whole. */
+const LONG = ['item', 'customer', 'group', 'tiers', 'taxes', 'packs']
+const long = (field: Field) => LONG.includes(field.kind) || field.name === 'name'
 function shown(field: Field, value: string | null | undefined): string {
   if (numeric(field)) return figure(value)
+  // Each tier stays on one line.
+  if (field.kind === 'tiers')
+    return (value ?? '').split('; ').map((tier) => tier.replaceAll(' ', '\u00a0')).join('; ') // prettier-ignore
   if (field.kind === 'choice') return choiceName(value ?? '')
   return field.kind === 'date' ? day(value) : (value ?? '')
 }
+const text = (fields: Field[], row: PriceRecord) =>
+  fields.length === 1
+    ? shown(fields[0]!, row.said[fields[0]!.name])
+    : fields
+        .filter((f) => row.values[f.name])
+        .map((f) => shown(f, row.said[f.name]))
+        .join(', ')
 </script>
 
 <template>
@@ -50,16 +83,20 @@ function shown(field: Field, value: string | null | undefined): string {
     <table v-else class="list">
       <thead>
         <tr>
-          <th v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">
-            {{ fieldName(f.name) }}
+          <th v-for="c in told" :key="c.key" :class="{ num: c.fields.every(numeric) }">
+            {{ c.label }}
           </th>
           <th v-if="keeps" class="end" />
         </tr>
       </thead>
       <tbody>
         <tr v-for="row in found.rows" :key="row.id" :class="{ now: row.id === open }">
-          <td v-for="f in told" :key="f.name" :class="{ num: numeric(f) }">
-            {{ shown(f, row.said[f.name]) }}
+          <td
+            v-for="c in told"
+            :key="c.key"
+            :class="{ num: c.fields.every(numeric), long: c.fields.some(long) }"
+          >
+            {{ text(c.fields, row) }}
           </td>
           <td v-if="keeps" class="end">
             <ElButton size="small" @click="emit('change', row)">{{ t('prices.change') }}</ElButton>
@@ -77,6 +114,10 @@ function shown(field: Field, value: string | null | undefined): string {
 }
 .list td {
   white-space: nowrap;
+}
+.list td.long {
+  white-space: normal;
+  min-width: 9em;
 }
 .stale {
   opacity: 0.55;

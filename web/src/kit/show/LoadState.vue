@@ -1,9 +1,15 @@
 <script setup lang="ts">
 /** What stands in a sheet's place while it loads, or when it cannot. */
+import { computed } from 'vue'
+import { Fault } from '@/api/fault'
 import { t } from '@/words'
 
-defineProps<{ error: Error | null; rows?: number }>()
+const props = defineProps<{ error: Error | null; rows?: number }>()
 defineEmits<{ again: [] }>()
+/** Not there, or not for this person: asking again would not help. */
+const final = computed(
+  () => props.error instanceof Fault && [403, 404].includes(props.error.status),
+)
 </script>
 
 <template>
@@ -11,7 +17,8 @@ defineEmits<{ again: [] }>()
     <h2>{{ t('kit.load.failed') }}</h2>
     <p>{{ error.message }}</p>
     <p>
-      <ElButton @click="$emit('again')">{{ t('kit.load.again') }}</ElButton>
+      <RouterLink v-if="final" to="/">{{ t('kit.load.home') }}</RouterLink>
+      <ElButton v-else @click="$emit('again')">{{ t('kit.load.again') }}</ElButton>
     </p>
   </div>
   <div v-else class="card" aria-busy="true" :aria-label="t('kit.load.loading')">

@@ -173,7 +173,7 @@ const shownAbove = computed(() => props.above && props.editable)
   flex-wrap: wrap;
   align-items: center;
   gap: 6px 22px;
-  padding: 9px 14px 9px 62px;
+  padding: 9px 14px 9px var(--trail-in, 14px);
 }
 ol {
   display: flex;

@@ -23,7 +23,8 @@ defineProps<{ title: string; stops?: Shapes['RouteStop'][] }>()
   align-items: baseline;
   gap: 6px 14px;
   flex-wrap: wrap;
-  min-height: 30px;
+  min-height: 32px;
+  margin-bottom: 8px;
 }
 .what {
   flex: 1;

@@ -18,6 +18,7 @@ export default {
   load: {
     failed: 'This cannot be shown',
     again: 'Try again',
+    home: 'To the first page',
     loading: 'Loading',
   },
 } as const

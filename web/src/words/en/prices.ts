@@ -1,4 +1,6 @@
 export default {
+  scope: 'For',
+  basis: 'Measures',
   part: 'Part',
   find: 'Find in {kind}',
   add: 'Add one',

@@ -1,5 +1,12 @@
 /** What has become of a document. */
 export default {
+  quote: {
+    draft: 'Draft',
+    issued: 'Issued',
+    lapsed: 'Lapsed',
+    declined: 'Declined',
+    ordered: 'Ordered',
+  },
   order: {
     ready: 'To hand over',
     waiting: 'Waiting',
