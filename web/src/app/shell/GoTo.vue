@@ -145,6 +145,11 @@ li[aria-selected='true'] {
   font-size: 12px;
   color: var(--ink-2);
 }
+@media (max-width: 480px) {
+  kbd {
+    display: none;
+  }
+}
 @media (max-width: 980px) {
   .go {
     flex: 1 1 110px;

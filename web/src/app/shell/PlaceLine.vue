@@ -24,6 +24,12 @@ const places = computed(() => PLACES.filter((place) => !place.sells || me.value?
 const here = computed(
   () => places.value.find((p) => p.at.some((start) => route.path.startsWith(start)))?.to,
 )
+const initials = computed(() =>
+  (me.value?.name ?? '')
+    .split(' ')
+    .map((word) => word[0])
+    .join(''),
+)
 const news = computed<MenuRow[]>(() => [
   { label: t('app.menu.newDeal'), to: '/deals/new' },
   { label: t('app.menu.newQuote'), to: '/customers?for=quote' },
@@ -87,7 +93,7 @@ async function leave(): Promise<void> {
       </nav>
       <GoTo ref="goTo" />
       <Menu v-if="me?.sells" :rows="news" :label="t('app.menu.new')" class="new" />
-      <Menu :rows="mine" :label="me?.name ?? ''" text />
+      <Menu :rows="mine" :label="me?.name ?? ''" :short="initials" text />
     </div>
     <div class="rail" aria-hidden="true" />
     <KeySheet v-model="sheet" />

@@ -16,7 +16,16 @@ export function chartOption(found: Forecast, dark: boolean, monthName: (key: str
     textStyle: { fontFamily: 'Hanken Grotesk Variable', color: ink },
     animation: false,
     grid: { left: 8, right: 8, top: 34, bottom: 4, containLabel: true },
-    legend: { top: 0, right: 0, itemWidth: 12, itemHeight: 12, textStyle: { color: ink } },
+    legend: {
+      type: 'scroll',
+      pageIconColor: ink,
+      top: 0,
+      left: 0,
+      right: 0,
+      itemWidth: 12,
+      itemHeight: 12,
+      textStyle: { color: ink },
+    },
     // Text, never HTML: stages are named by people.
     tooltip: { trigger: 'item', renderMode: 'richText' },
     xAxis: {

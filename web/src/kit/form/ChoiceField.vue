@@ -39,6 +39,7 @@ const id = useId()
       :name="name"
       :aria-label="label"
       :clearable="clearable"
+      :empty-values="[null, undefined]"
       :value-on-clear="null"
       :placeholder="placeholder"
       :disabled="disabled"

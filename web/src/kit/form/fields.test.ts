@@ -3,6 +3,7 @@ import { ElFormItem, ElInput, ElSelect, ElOption } from 'element-plus'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { readQuantity } from '@/parts/line/numbers'
+import ChoiceField from './ChoiceField.vue'
 import DayField from './DayField.vue'
 import PickField, { type Pick } from './PickField.vue'
 import TextField from './TextField.vue'
@@ -131,5 +132,28 @@ describe('a record chosen by a few letters', () => {
     await new Promise((go) => setTimeout(go, 400))
     await settled()
     expect(reason()).toBe('The database is away.')
+  })
+})
+
+describe('a field with choices', () => {
+  const choices = [
+    { value: '', label: 'All stages' },
+    { value: 'quoted', label: 'Quoted' },
+  ]
+  it('says what is chosen also where that is “all of them”', async () => {
+    const shown = mount(ChoiceField, { props: { modelValue: '', choices, label: 'Stage' } })
+    await settled()
+    expect(shown.text()).toContain('All stages')
+  })
+  it('chooses nothing while arrows point, and nothing by itself', async () => {
+    const shown = mount(ChoiceField, {
+      props: { modelValue: 'quoted', choices, label: 'Stage' },
+      attachTo: document.body,
+    })
+    const input = shown.get('input')
+    await input.trigger('keydown', { key: 'ArrowDown', code: 'ArrowDown' })
+    await input.trigger('keydown', { key: 'ArrowDown', code: 'ArrowDown' })
+    expect(shown.emitted('update:modelValue')).toBeUndefined()
+    shown.unmount()
   })
 })

@@ -16,7 +16,14 @@ export interface MenuRow {
 /** A button that opens a menu: arrows move, Enter chooses, Esc closes, the focus comes back. */
 import { useRouter } from 'vue-router'
 
-defineProps<{ rows: MenuRow[]; label: string; text?: boolean; small?: boolean }>()
+defineProps<{
+  rows: MenuRow[]
+  label: string
+  /** In the label's place where there is little room. */
+  short?: string
+  text?: boolean
+  small?: boolean
+}>()
 const router = useRouter()
 
 function choose(row: MenuRow): void {
@@ -28,7 +35,10 @@ function choose(row: MenuRow): void {
 
 <template>
   <ElDropdown trigger="click" placement="bottom-end" @command="choose">
-    <ElButton :text="text" :size="small ? 'small' : undefined">{{ label }}</ElButton>
+    <ElButton :text="text" :size="small ? 'small' : undefined" :aria-label="label">
+      <span :class="{ roomy: short }">{{ label }}</span>
+      <span v-if="short" class="tight" aria-hidden="true">{{ short }}</span>
+    </ElButton>
     <template #dropdown>
       <ElDropdownMenu :aria-label="label">
         <ElDropdownItem
@@ -43,3 +53,17 @@ function choose(row: MenuRow): void {
     </template>
   </ElDropdown>
 </template>
+
+<style scoped>
+.tight {
+  display: none;
+}
+@media (max-width: 480px) {
+  .roomy {
+    display: none;
+  }
+  .tight {
+    display: inline;
+  }
+}
+</style>

@@ -185,10 +185,10 @@ li {
   display: flex;
   flex-direction: column;
 }
-li + li::before {
+li:not(:last-child)::after {
   content: '→';
   position: absolute;
-  left: -24px;
+  right: -24px;
   top: 2px;
   color: var(--ink-2);
 }
