@@ -145,6 +145,11 @@ li[aria-selected='true'] {
   font-size: 12px;
   color: var(--ink-2);
 }
+@media (max-width: 1180px) {
+  .go {
+    width: 160px;
+  }
+}
 @media (max-width: 480px) {
   kbd {
     display: none;

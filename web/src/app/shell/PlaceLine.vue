@@ -39,7 +39,7 @@ const formats = computed<MenuRow[]>(() =>
   (Object.keys(FORMATS) as FormatName[]).map((name, n) => ({
     label: `${name === formatName.value ? '✓ ' : '\u2003'}${sample(name)}`,
     act: () => void run(() => changeFormat(name)),
-    divided: n === 0,
+    divided: n === 0 && me.value?.keeps === true,
   })),
 )
 const mine = computed<MenuRow[]>(() => [
@@ -174,6 +174,15 @@ nav {
 }
 .new :deep(.el-button:hover) {
   filter: brightness(1.2);
+}
+@media (max-width: 1180px) {
+  nav {
+    gap: 0;
+    padding-left: 4px;
+  }
+  .place {
+    padding: 4px 8px;
+  }
 }
 @media (max-width: 980px) {
   .places {

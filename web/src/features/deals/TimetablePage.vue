@@ -124,7 +124,7 @@ useKeys(() => ({
 .hint {
   color: var(--on-bar-2);
 }
-@media (max-width: 820px) {
+@media (max-width: 1180px) {
   .hint {
     display: none;
   }

@@ -63,7 +63,7 @@ export default {
     solve: 'Solve for…',
     earlier: 'Lines from an earlier quote…',
     copy: 'Copy for another customer…',
-    decline: 'Declined…',
+    decline: 'Decline it…',
     preview: 'Preview (PDF)',
     pdf: 'Quote (PDF)',
     sheet: 'Sheet (XLSX)',
