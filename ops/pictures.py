@@ -89,7 +89,7 @@ def from_a_file(page: Page, url: str, folder: Path) -> None:
     page.goto(url)
     page.get_by_role("button", name="From a file…").click()
     upload = {"name": "quotes.csv", "mimeType": "text/csv", "buffer": FILE.encode()}
-    page.get_by_label("Choose a file").set_input_files(upload)  # type: ignore[arg-type]
+    page.locator("input[type=file]").set_input_files(upload)  # type: ignore[arg-type]
     page.get_by_text("are good.").wait_for()
     page.screenshot(path=folder / "file.png")
 
@@ -97,8 +97,9 @@ def from_a_file(page: Page, url: str, folder: Path) -> None:
 def keys(page: Page, url: str, folder: Path) -> None:
     """The sheet of keys over the desk."""
     page.goto(url)
-    page.locator("[data-cell='0:2']").click()
+    page.locator("tr[data-row] [data-col='2']").first.click()
     page.keyboard.press("?")
+    page.wait_for_timeout(600)
     page.screenshot(path=folder / "keys.png")
 
 

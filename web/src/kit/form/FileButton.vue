@@ -19,11 +19,15 @@ function take(file: UploadRawFile): false {
     :before-upload="take"
     :disabled="disabled"
     drag
-    :aria-label="label"
   >
-    <ElButton :type="primary ? 'primary' : undefined" size="small" :disabled="disabled">{{
-      label
-    }}</ElButton>
+    <!-- The frame around it is the button that takes keys. -->
+    <ElButton
+      tag="span"
+      :type="primary ? 'primary' : undefined"
+      size="small"
+      :disabled="disabled"
+      >{{ label }}</ElButton
+    >
   </ElUpload>
 </template>
 
