@@ -30,7 +30,8 @@ const now = computed(() => editions.value[0])
 const based = computed(() => now.value?.number ?? 0)
 /** What is typed on each paper; another paper, or a closed page, does not lose it. */
 const SHAPE = 1
-const kept = (of: Paper) => keptDraft<Template>(me.value?.id ?? 0, `paper-${of}`, SHAPE)
+const keeps = PAPERS.map((of) => keptDraft<Template>(me.value?.id ?? 0, `paper-${of}`, SHAPE))
+const kept = (of: Paper) => keeps[PAPERS.indexOf(of)]!
 const form = ref<Template | null>(null)
 function begin(): void {
   const edition = now.value

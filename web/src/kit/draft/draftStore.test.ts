@@ -107,9 +107,9 @@ describe('what is typed', () => {
     expect(open({}, 8).state.value).toBe('A')
   })
   it('in another shape, or unreadable, is let go of', async () => {
-    localStorage.setItem('vivid-draft:7:quote-1', '{"version":1,"state":"old","shape":0}')
+    localStorage.setItem('vivid-draft:7:quote-1:x', '{"version":1,"state":"old","shape":0}')
     expect(open().state.value).toBe('A')
-    localStorage.setItem('vivid-draft:7:quote-1', '{"version":')
+    localStorage.setItem('vivid-draft:7:quote-1:x', '{"version":')
     expect(open().state.value).toBe('A')
   })
   it('that the browser cannot keep is told', async () => {
@@ -290,6 +290,28 @@ describe('the end of a page', () => {
     await world.answer()
     await pass(60_000)
     expect([localStorage.length, world.sent.length, desk.change('X')]).toEqual([0, 1, false])
+  })
+  it('of two tabs without a line are both there: the newest first, then the one it was not made from', async () => {
+    const [first, second] = [open(), open()]
+    world.fates.push(...Array<'lost before'>(6).fill('lost before'))
+    first.change('of the first tab')
+    await pass(400)
+    second.change('of the second tab')
+    await pass(400)
+    await first.leave()
+    await pass(5)
+    await second.leave()
+    world.fates.length = 0
+    const again = open()
+    expect(again.state.value).toBe('of the second tab')
+    expect(await again.flush()).toBe(true)
+    await again.leave()
+    const then = open()
+    expect(then.state.value).toBe('of the first tab')
+    await then.flush()
+    expect([then.saving.value, world.there.state]).toEqual(['clash', 'of the second tab'])
+    await then.saveMine()
+    expect([world.there.state, localStorage.length]).toEqual(['of the first tab', 0])
   })
   it('of one tab does not take away what another tab keeps', async () => {
     const first = open()

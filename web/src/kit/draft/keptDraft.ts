@@ -1,6 +1,7 @@
 /**
  * Drafts in the browser: of one person, one document, one shape. What cannot be read is let go of;
- * what cannot be written is told. A draft that another tab keeps is not taken away.
+ * what cannot be written is told. Each tab keeps its own, so that none overwrites another's: the newest is
+ * taken up first, and one left behind when the next is opened.
  */
 
 export interface KeptDraft<S> {
@@ -34,40 +35,52 @@ export function keptDraft<S>(
   shape: number,
   storage: Storage = localStorage,
 ): Kept<S> {
-  const key = `${BEFORE}:${person}:${document}`
-  const mark: string = crypto.randomUUID()
-  const ours = new Set([mark])
+  const before = `${BEFORE}:${person}:${document}:`
+  const mine = before + crypto.randomUUID()
+  /** The places whose draft this tab carries on. */
+  const ours = new Set([mine])
+  const places = () =>
+    Array.from({ length: storage.length }, (_, n) => storage.key(n) ?? '').filter((place) =>
+      place.startsWith(before),
+    )
+  const remove = (some: Iterable<string>) => {
+    for (const place of some) storage.removeItem(place)
+  }
 
-  function read(): (KeptDraft<S> & { shape?: number; by?: string }) | null {
+  function read(place: string): (KeptDraft<S> & { at: number }) | null {
     try {
-      const found = JSON.parse(storage.getItem(key) ?? 'null') as KeptDraft<S> & {
+      const found = JSON.parse(storage.getItem(place) ?? 'null') as KeptDraft<S> & {
         shape?: number
-        by?: string
+        at: number
       }
       const whole = found && typeof found.version === 'number' && found.state !== undefined
-      return whole && found.shape === shape ? found : null
+      if (whole && found.shape === shape) return found
     } catch {
-      return null
+      // Half written: as good as none.
     }
+    storage.removeItem(place)
+    return null
   }
   return {
     get() {
-      const found = read()
-      if (found?.by) ours.add(found.by)
-      return found
+      const found = places()
+        .map((place) => ({ place, draft: read(place) }))
+        .filter((each) => each.draft !== null)
+        .sort((a, b) => (b.draft?.at ?? 0) - (a.draft?.at ?? 0))[0]
+      if (!found) return null
+      ours.add(found.place)
+      return found.draft
     },
     put(draft) {
       try {
-        storage.setItem(key, JSON.stringify({ ...draft, shape, by: mark }))
-        return true
+        storage.setItem(mine, JSON.stringify({ ...draft, shape, at: Date.now() }))
       } catch {
         return false
       }
+      remove([...ours].filter((place) => place !== mine))
+      return true
     },
-    drop() {
-      const by = read()?.by
-      if (by === undefined || ours.has(by)) storage.removeItem(key)
-    },
-    clear: () => storage.removeItem(key),
+    drop: () => remove(ours),
+    clear: () => remove(places()),
   }
 }

@@ -18,10 +18,17 @@ export function useKeptForm<F extends object>(
   const kept = keptDraft<F>(person, name, shape)
   const before = kept.get()
   const form = ref(before ? { ...empty(), ...before.state } : empty()) as Ref<F>
-  watch(form, (now) => kept.put({ version: 0, state: now }), { deep: true })
+  watch(
+    form,
+    (now) => {
+      if (JSON.stringify(now) === JSON.stringify(empty())) kept.drop()
+      else kept.put({ version: 0, state: now })
+    },
+    { deep: true },
+  )
   function clear(): void {
     form.value = empty()
-    kept.clear()
+    kept.drop()
   }
   return { form, clear, restored: before !== null }
 }
