@@ -95,6 +95,7 @@ const opens = computed(() => new Date(`${props.modelValue ?? todayIso()}T12:00:0
         :clearable="clearable"
         :placeholder="placeholder ?? t('kit.day.hint')"
         :size="small ? 'small' : 'default'"
+        :automatic-dropdown="false"
         :prefix-icon="'span'"
       />
     </div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The items that the typed letters find, below the editor, or above it near the foot. */
-import { computed, onMounted, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { t } from '@/words'
 import type { useItemSearch } from './useItemSearch'
 
@@ -9,8 +9,15 @@ const box = useTemplateRef('box')
 const up = ref(false)
 /** How much room the list takes at most, and the sum bar with it. */
 const ROOM_PX = 420
-onMounted(() => {
+/** How far it stands off the window's edge. */
+const EDGE_PX = 8
+/** How far it moves to the left, so that it ends within the window. */
+const aside = ref(0)
+onMounted(async () => {
+  await nextTick() // the editor around it goes to its cell first
   const top = box.value?.parentElement?.getBoundingClientRect().bottom ?? 0
+  const right = box.value?.getBoundingClientRect().right ?? 0
+  aside.value = Math.max(0, right + EDGE_PX - document.documentElement.clientWidth)
   up.value = top > window.innerHeight - ROOM_PX && top > ROOM_PX
 })
 const note = computed(() => {
@@ -21,7 +28,7 @@ const note = computed(() => {
 </script>
 
 <template>
-  <div ref="box" class="hits" :class="{ up }">
+  <div ref="box" class="hits" :class="{ up }" :style="{ marginLeft: `${-aside}px` }">
     <ul
       id="item-hits"
       role="listbox"
