@@ -29,6 +29,10 @@ const kept = new Map<string, string>()
 /** The browser that the desk knows: a clock that stands, a store, a line that the tests hold. */
 function browser(): void {
   const storage = {
+    get length() {
+      return kept.size
+    },
+    key: (n: number) => [...kept.keys()][n] ?? null,
     getItem: (key: string) => kept.get(key) ?? null,
     setItem: (key: string, value: string) => void kept.set(key, value),
     removeItem: (key: string) => void kept.delete(key),
@@ -198,7 +202,12 @@ function view() {
   }
 }
 const kept0 = process.argv[2]
-if (kept0) for (const [k, v] of Object.entries(JSON.parse(kept0) as object)) kept.set(k, String(v))
+if (kept0) {
+  for (const [k, v] of Object.entries(JSON.parse(kept0) as object)) kept.set(k, String(v))
+  // The clock goes on where the page that was closed had it.
+  for (const draft of kept.values())
+    now = Math.max(now, (JSON.parse(draft) as { at: number }).at + 1)
+}
 for await (const text of createInterface({ input: process.stdin })) {
   act(JSON.parse(text) as Command)
   await still()
