@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export PYTHONPATH := core:server:.
 
-.PHONY: help start up down reset-demo test bench format client pictures lock
+.PHONY: help start up down reset-demo test bench soak format client pictures lock
 
 help:        ## this list
 	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
@@ -24,6 +24,9 @@ test:        ## format, lint, types, contracts, core, server and browser tests
 
 bench:       ## speed, as ratios within one run
 	@ops/prepare.sh test && $(PYTHON) -m ops.bench
+
+soak:        ## break the desk by chance, on what `make up` started: MINUTES=5 SEED=1
+	@$(PYTHON) -m ops.soak --minutes $(or $(MINUTES),5) --seed $(or $(SEED),1)
 
 format:      ## put the code into its format
 	@$(PYTHON) -m ruff format . && $(PYTHON) -m ruff check --fix . && cd web && npx --no-install prettier --write src
