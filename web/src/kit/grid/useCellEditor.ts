@@ -1,9 +1,10 @@
 /**
  * The one editor of a grid of text cells. It owns its cell: what is typed goes into the cell where it
  * was typed, wherever the person went meanwhile. Text that cannot be read stays in its cell, with the
- * reason, until it is mended or taken back; nothing typed is dropped and nothing else is changed.
+ * reason, until it is mended or taken back, also while the page is left and come back to; nothing typed
+ * is dropped and nothing else is changed.
  */
-import { computed, shallowReactive, shallowRef } from 'vue'
+import { computed, shallowReactive, shallowRef, watch } from 'vue'
 import type { CellAt } from './useCursor'
 
 export interface Editing extends CellAt {
@@ -34,9 +35,29 @@ export interface CellRules {
 
 let sessions = 0
 
-export function useCellEditor(rules: CellRules) {
+/** What was refused before in a tab; what cannot be read is let go of. */
+function before(place: string): [string, Refused][] {
+  try {
+    const found: unknown = JSON.parse(sessionStorage.getItem(place) ?? '[]')
+    return Array.isArray(found) ? (found as [string, Refused][]) : []
+  } catch {
+    return []
+  }
+}
+
+/** @param place where a tab keeps what was refused, of one person and document; empty: nowhere */
+export function useCellEditor(rules: CellRules, place = '') {
   const editing = shallowRef<Editing | null>(null)
-  const refused = shallowReactive(new Map<string, Refused>())
+  const refused = shallowReactive(new Map<string, Refused>(place ? before(place) : []))
+  watch(refused, (now) => {
+    if (!place) return
+    try {
+      if (now.size) sessionStorage.setItem(place, JSON.stringify([...now]))
+      else sessionStorage.removeItem(place)
+    } catch {
+      // No room: it stands on the screen all the same.
+    }
+  })
   const nameOf = (cell: CellAt) => `${cell.key}:${cell.col}`
 
   /** Open a cell, with a first letter or with its text; false where it cannot be edited. */

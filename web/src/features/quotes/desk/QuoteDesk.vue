@@ -168,6 +168,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
   <div v-else class="gap" />
   <LineGrid
     ref="grid"
+    :place="`vivid-refused:${me?.id}:quote-${quote.id}`"
     :lines="lines"
     :priced="answer.priced"
     :problems="answer.problems"

@@ -30,6 +30,8 @@ const props = defineProps<{
   editable: boolean
   margin: boolean
   customer: number
+  /** Where text that could not be read is kept while the page is left. */
+  place?: string
 }>()
 const emit = defineEmits<{
   /** Changes of one `step` are taken back together. */
@@ -63,6 +65,7 @@ const grid = useLineGrid({
   change: (lines, step) => emit('change', lines, step),
   folded: (keys) => emit('fold', keys),
   afterMark: () => overlay.value?.select(),
+  place: props.editable ? props.place : '',
 })
 const { cursor, editor, search, words, folded, refused, put } = grid
 const keys = useGridKeys(

@@ -22,6 +22,7 @@ export function useLineGrid(given: {
   change: (lines: DeskLine[], step?: string) => void
   folded: (keys: string[]) => void
   afterMark: () => void
+  place?: string | undefined
 }) {
   const { lines, editable, change } = given
   const folded = ref(new Set<string>())
@@ -52,6 +53,7 @@ export function useLineGrid(given: {
       editable,
       put,
     }),
+    given.place,
   )
   const { editing } = editor
 
