@@ -11,7 +11,8 @@ export const newerBuild = ref(false)
 export const partMissing = ref(false)
 
 export function watchBuild(): void {
-  whenBuild((build) => (newerBuild.value = known && build !== mine))
+  // Once noticed it stays: an answer that the older one was still giving does not take it back.
+  whenBuild((build) => (newerBuild.value ||= known && build !== mine))
   window.addEventListener('vite:preloadError', (event) => {
     event.preventDefault()
     partMissing.value = true
