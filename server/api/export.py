@@ -1,6 +1,6 @@
 """What is seen on a list, as a CSV or XLSX file."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 import csv
 from dataclasses import dataclass
 from datetime import date
@@ -23,11 +23,12 @@ TYPES = {
 
 @dataclass(frozen=True, slots=True)
 class Column:
-    """A heading, the field of the row, and whether it is a number."""
+    """A heading, the field of the row, whether it is a number, and the words for its codes."""
 
     heading: str
     field: str
     number: bool = False
+    words: Mapping[str, str] | None = None
 
 
 #: The fields of the columns that are seen, with commas between; empty for all.
@@ -60,7 +61,8 @@ def _cell(value: object, column: Column) -> object:
         return value
     if column.number:
         return Decimal(str(value))
-    return defused(str(value))
+    words = column.words or {}
+    return defused(words.get(str(value), str(value)))
 
 
 def _csv(headings: list[str], rows: list[list[object]]) -> bytes:

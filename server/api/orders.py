@@ -40,6 +40,7 @@ from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
 from apps.sorting import in_order
+from apps.words import state_words
 from routecore.casefile.words import plain
 
 router = Router(tags=["orders"])
@@ -170,7 +171,7 @@ def export(
         Column("Order", "number"),
         Column("Back office", "backoffice_number"),
         Column("Customer", "customer"),
-        Column("State", "state"),
+        Column("State", "state", words=state_words()["order"]),
         Column("Accepted", "accepted_on"),
         Column("Wanted", "requested_on"),
         Column("Currency", "currency"),

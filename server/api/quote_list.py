@@ -18,6 +18,7 @@ from apps.quotes.flows import start_quote
 from apps.quotes.models import Quote
 from apps.quotes.queries import SORTS, filter_quotes, quotes_of, state_of
 from apps.sorting import in_order
+from apps.words import state_words
 
 router = Router(tags=["quotes"])
 
@@ -122,7 +123,7 @@ def export(
         Column("Revision", "letter"),
         Column("Customer", "customer"),
         Column("Deal", "deal"),
-        Column("State", "state"),
+        Column("State", "state", words=state_words()["quote"]),
         Column("Date", "on"),
         Column("Valid until", "valid_until"),
         Column("Currency", "currency"),

@@ -1,4 +1,5 @@
-"""The words that server and browser share: what is refused, and what price records are called.
+"""The words that server and browser share: what is refused, what
+price records are called, and what has become of a document.
 
 A code has one sentence, or several: the one for ``facts["what"]`` if there is one, else the one for
 the last part of the path, else ``any``. ``{name}`` is a fact. A fact that is a refusal itself, as that
@@ -28,6 +29,13 @@ def faults() -> dict[str, str | dict[str, str]]:
 def record_words() -> dict[str, dict[str, str]]:
     """What kinds of price records, their fields and their choices are called."""
     found: dict[str, dict[str, str]] = json.loads((PLACE / "records.json").read_text())
+    return found
+
+
+@cache
+def state_words() -> dict[str, dict[str, str]]:
+    """What the states of a quote, an order and an invoice are called."""
+    found: dict[str, dict[str, str]] = json.loads((PLACE / "states.json").read_text())
     return found
 
 

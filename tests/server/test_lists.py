@@ -11,7 +11,9 @@ import pytest
 
 from apps.handover.flows import hand_over
 from apps.orders.flows import write_order
+from apps.orders.queries import STATES
 from apps.quotes.flows import issue_revision, save_draft, start_quote
+from apps.words import state_words
 from demo.factories import (
     AddressFactory,
     AllocationFactory,
@@ -131,6 +133,18 @@ def test_the_export_has_the_columns_that_are_seen_in_their_order(
         "Customer,Number",
         "Hazelmoor Orchards,C-1",
     ]
+
+
+def test_the_export_says_a_state_in_the_words_of_the_screen(world: World, as_ilse: Caller) -> None:
+    grow(world, 2)
+    for row in as_ilse("get", "quotes")["rows"]:
+        said = state_words()["quote"][row["state"]]
+        answer = as_ilse.ask("get", "quotes.csv", columns="number,letter,state")
+        assert f"{row['number']},{row['letter']},{said}" in answer.content.decode().splitlines()
+
+
+def test_every_state_has_its_words() -> None:
+    assert set(STATES) == set(state_words()["order"])
 
 
 @pytest.mark.parametrize(

@@ -30,7 +30,7 @@ const router = useRouter()
             >{{ q.number }} {{ q.letter }}</RouterLink
           >
         </td>
-        <td>{{ t(`words.quoteStates.${q.state}`) }}</td>
+        <td>{{ t(`states.quote.${q.state}`) }}</td>
         <td class="soft">{{ t('deals.quotes.validTo', { day: day(q.valid_until) }) }}</td>
         <td class="num">{{ figure(q.payable) }} {{ q.currency }}</td>
       </tr>

@@ -17,12 +17,12 @@ import prices from './prices'
 import quotes from './quotes'
 import signin from './signin'
 import standing from './standing'
-import states from './states'
 import terms from './terms'
 import today from './today'
 import words from './words'
 import faults from '@words/en/faults.json'
 import records from '@words/en/records.json'
+import states from '@words/en/states.json'
 
 export default {
   app,

@@ -56,7 +56,7 @@ const states = [
   { value: '', label: t('list.all') },
   ...STATES.map((value) => ({
     value,
-    label: value === 'lapsing' ? t('quotes.lapsing') : t(`words.quoteStates.${value}`),
+    label: value === 'lapsing' ? t('quotes.lapsing') : t(`states.quote.${value}`),
   })),
 ]
 const sums = computed(() => [
@@ -127,7 +127,7 @@ const sums = computed(() => [
       <RouterLink to="/customers?for=quote">{{ t('quotes.noneHint') }}</RouterLink>
     </template>
     <template #number="{ row }">{{ row.number }} {{ row.letter }}</template>
-    <template #state="{ row }">{{ t(`words.quoteStates.${row.state}`) }}</template>
+    <template #state="{ row }">{{ t(`states.quote.${row.state}`) }}</template>
     <template #on="{ row }">{{ day(row.on) }}</template>
     <template #valid_until="{ row }"
       ><span :class="{ late: row.state === 'lapsed' }">{{ day(row.valid_until) }}</span></template
