@@ -7,7 +7,7 @@ from playwright.sync_api import Page, Route, expect
 import pytest
 
 from ops.stack import Stack
-from tests.browser.desk import cell, expect_sums, fill_line, menu, saved, start
+from tests.browser.desk import cell, expect_sums, fill_line, menu, saved, start, write
 
 pytestmark = pytest.mark.browser
 REVISION = re.compile(r"/api/revisions/\d+(/price)?$")
@@ -209,6 +209,20 @@ def test_text_that_cannot_be_read_stays_in_its_cell_and_stops_the_issue(
     page.keyboard.press("Control+Shift+z")
     expect(cell(page, 0, 2)).to_have_text("1\xa0000")
     expect_sums(page, Lines="19 900.00")
+    page.get_by_role("button", name="Payment, delivery, charges").click()
+    write(page, "Payment, days", "400")
+    expect(page.get_by_text("A whole number from 0 to 365")).to_be_visible()
+    page.keyboard.press("Control+Enter")
+    expect(page.get_by_text("Payment, days: “400” cannot be read yet.")).to_be_visible()
+    expect(page.get_by_label("Payment, days")).to_be_focused()
+    expect(page.get_by_role("form", name=re.compile("^Issue revision"))).to_have_count(0)
+    page.keyboard.press("Control+a")
+    page.keyboard.type("14")
+    page.keyboard.press("Control+Enter")
+    expect(page.get_by_role("form", name=re.compile("^Issue revision"))).to_be_visible()
+    saved(page)
+    page.reload()
+    expect(page.get_by_label("Payment, days")).to_have_value("14")
 
 
 def test_the_start_waits_for_a_server_that_does_not_answer(

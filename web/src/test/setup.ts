@@ -1,7 +1,13 @@
-/** Before each test: an empty browser, and a server that must be spoken for. */
-import { afterEach, beforeEach, vi } from 'vitest'
+/**
+ * Before each test: an empty browser, and a server that must be spoken for. After it: nothing that
+ * Vue warned of, as of two rows with one key.
+ */
+import { afterEach, beforeEach, expect, vi, type MockInstance } from 'vitest'
+
+let warned: MockInstance<typeof console.warn>
 
 beforeEach(() => {
+  warned = vi.spyOn(console, 'warn')
   localStorage.clear()
   sessionStorage.clear()
   vi.stubGlobal('fetch', () => Promise.reject(new Error('no server in this test')))
@@ -9,4 +15,5 @@ beforeEach(() => {
 afterEach(() => {
   vi.useRealTimers()
   document.body.innerHTML = ''
+  expect(warned.mock.calls.map((call) => String(call[0]))).toEqual([])
 })

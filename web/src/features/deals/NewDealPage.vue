@@ -5,6 +5,7 @@ import { me } from '@/api/session'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import TextField from '@/kit/form/TextField.vue'
+import { useFields } from '@/kit/form/unread'
 import { figure, todayIso } from '@/kit/format/format'
 import CustomerPick from '@/parts/customer/CustomerPick.vue'
 import { confidenceChoices } from '@/parts/deal/confidence'
@@ -15,6 +16,13 @@ import { SOMEBODY_NEW, useNewDeal } from './useNewDeal'
 
 const { form, clear, chosen, someone, busy, faultAt, elsewhere, make } = useNewDeal()
 const stages = useStages()
+const settle = useFields()
+/** Nothing is made while a field holds what could not be read. */
+function send(): void {
+  const unread = settle()
+  if (unread) unread.focus()
+  else void make()
+}
 const base = computed(() => me.value?.base_currency ?? '')
 const contacts = computed(() => [
   ...(chosen.data.value?.contacts ?? []).map((c) => ({
@@ -39,7 +47,7 @@ const readEstimate = (text: string) =>
 <template>
   <div class="page narrow">
     <h1>{{ t('deals.new.title') }}</h1>
-    <ElForm class="card" label-position="top" @submit.prevent="make">
+    <ElForm class="card" label-position="top" @submit.prevent="send">
       <div class="form">
         <CustomerPick
           v-model="form.customer"

@@ -17,7 +17,7 @@ import CaseRow from './CaseRow.vue'
 const words = defineModel<string>('words', { required: true })
 const page = defineModel<string>('page', { required: true })
 const client = useQueryClient()
-const { data, error, refetch } = useQuery({
+const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['kept-cases', words.value, page.value]),
   queryFn: ({ signal }) => {
     const query = { words: words.value, page: Number(page.value) || 1 }
@@ -90,6 +90,8 @@ const NUMERIC: string[] = ['lines', 'net', 'payable']
   <section
     v-else
     class="card scroll"
+    :class="{ stale: isPlaceholderData }"
+    :aria-busy="isPlaceholderData"
     tabindex="0"
     role="region"
     :aria-label="t('prices.cases.title')"
@@ -123,6 +125,9 @@ const NUMERIC: string[] = ['lines', 'net', 'payable']
 </template>
 
 <style scoped>
+.stale > :not(nav) {
+  opacity: 0.55;
+}
 .tools {
   margin-bottom: 10px;
 }

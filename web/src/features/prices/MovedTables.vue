@@ -33,7 +33,7 @@ const shown = (amount: string | null) => (amount ? figure(amount) : t('prices.mo
           </tr>
         </thead>
         <tbody>
-          <tr v-for="row in part.rows" :key="row.name">
+          <tr v-for="(row, n) in part.rows" :key="n">
             <td>
               <RouterLink v-if="row.revision_id" :to="`/quotes/${row.revision_id}`">{{
                 row.name

@@ -73,6 +73,7 @@ const text = (fields: Field[], row: PriceRecord) =>
   <section
     class="card scroll"
     :class="{ stale }"
+    :aria-busy="stale"
     tabindex="0"
     role="region"
     :aria-label="kindName(kind)"

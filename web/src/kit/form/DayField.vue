@@ -3,11 +3,12 @@
  * A business day: chosen, or typed as people type days ("12.3.", "+7"). It is taken in when the field
  * is left or by Enter, never letter by letter; what is no day is told and changes nothing.
  */
-import { computed, ref, useId, watch } from 'vue'
+import { computed, ref, useId, useTemplateRef, watch } from 'vue'
 import { day, todayIso } from '@/kit/format/day'
 import { format } from '@/kit/format/person'
 import { readDay } from '@/kit/format/readDay'
 import { t } from '@/words'
+import { useAsked } from './unread'
 
 const props = withDefaults(
   defineProps<{
@@ -45,20 +46,39 @@ function take(picked: string | null): void {
     reason.value = t('kit.day.before', { day: day(props.from) })
   } else emit('update:modelValue', picked)
 }
+/** The day that was typed, and none where it is no day or too early, with the reason. */
+function readTyped(text: string): string | null {
+  const read = readDay(text, !props.behind)
+  if (read === null) reason.value = t('kit.day.none', { text })
+  else if (props.from !== '' && read < props.from) {
+    reason.value = t('kit.day.before', { day: day(props.from) })
+  } else return read
+  return null
+}
 /** Put what was typed as the picker writes it, before the picker reads it. */
 function tidy(event: Event): void {
   const field = event.target
   if (!(field instanceof HTMLInputElement)) return
   if (event instanceof KeyboardEvent && event.key !== 'Enter' && event.key !== 'Tab') return
-  const typed = field.value.trim()
-  if (!typed || typed === written(props.modelValue)) return
-  const read = readDay(typed, !props.behind)
-  const early = read !== null && props.from !== '' && read < props.from
-  if (read === null) reason.value = t('kit.day.none', { text: typed })
-  else if (early) reason.value = t('kit.day.before', { day: day(props.from) })
-  field.value = written(read === null || early ? props.modelValue : read)
+  const text = field.value.trim()
+  if (!text || text === written(props.modelValue)) return
+  put(field, readTyped(text) ?? props.modelValue)
+}
+function put(field: HTMLInputElement, iso: string | null): void {
+  field.value = written(iso)
   field.dispatchEvent(new Event('input'))
 }
+const holder = useTemplateRef<HTMLElement>('holder')
+useAsked(() => {
+  const field = holder.value?.querySelector('input')
+  const text = field?.value.trim()
+  if (!field || !text || text === written(props.modelValue)) return null
+  const read = readTyped(text)
+  put(field, read ?? props.modelValue)
+  if (read === null) return { label: props.label, text, focus: () => field.focus() }
+  take(read)
+  return null
+})
 /** A day as the picker's own format writes it. */
 function written(iso: string | null): string {
   if (!iso) return ''
@@ -81,7 +101,7 @@ const opens = computed(() => new Date(`${props.modelValue ?? todayIso()}T12:00:0
 
 <template>
   <ElFormItem :label="bare ? undefined : label" :error="reason || error" :for="id">
-    <div class="holder" @keydown.capture="tidy" @change.capture="tidy">
+    <div ref="holder" class="holder" @keydown.capture="tidy" @change.capture="tidy">
       <ElDatePicker
         :id="id"
         v-model="value"

@@ -3,7 +3,9 @@
  * A field that is taken in when it is left, or by Enter. What cannot be read stays in the field with
  * its reason; a fresh value from elsewhere does not wipe what is being typed.
  */
-import { computed, ref, useId, watch } from 'vue'
+import type { InputInstance } from 'element-plus'
+import { computed, ref, useId, useTemplateRef, watch } from 'vue'
+import { useAsked } from './unread'
 
 type Got = { value: T } | { reason: string }
 const props = withDefaults(
@@ -56,9 +58,11 @@ function left(): void {
   if (!reason.value) typed.value = props.text
 }
 const shown = computed(() => reason.value || props.error)
-defineExpose({
-  /** Whether what stands there was taken in. */
-  settle: () => (take(), !reason.value),
+const input = useTemplateRef<InputInstance>('input')
+useAsked(() => {
+  take()
+  const focus = () => input.value?.focus()
+  return reason.value ? { label: props.label, text: typed.value, focus } : null
 })
 </script>
 
@@ -73,6 +77,7 @@ defineExpose({
   >
     <ElInput
       :id="id"
+      ref="input"
       v-model="typed"
       :name="name"
       :type="rows ? 'textarea' : 'text'"

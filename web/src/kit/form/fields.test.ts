@@ -1,12 +1,13 @@
 import { mount } from '@vue/test-utils'
 import { ElFormItem, ElInput, ElSelect, ElOption } from 'element-plus'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { nextTick } from 'vue'
+import { defineComponent, h, nextTick } from 'vue'
 import { readQuantity } from '@/parts/line/numbers'
 import ChoiceField from './ChoiceField.vue'
 import DayField from './DayField.vue'
 import PickField, { type Pick } from './PickField.vue'
 import TextField from './TextField.vue'
+import { useFields } from './unread'
 
 /** A form item tells its error a tenth of a second later. */
 const settled = async () => {
@@ -102,6 +103,39 @@ describe('a day field', () => {
     expect(reason()).toBe('Not before 26 Nov')
     expect(wrapper.emitted('update:modelValue')).toBeUndefined()
   })
+})
+
+describe('an act on the whole form', () => {
+  let settle: ReturnType<typeof useFields>
+  let day: string | null
+  beforeEach(() => {
+    vi.useFakeTimers({ toFake: ['Date'] })
+    vi.setSystemTime(new Date('2026-11-26T10:00:00Z'))
+    day = '2026-12-26'
+    const chosen = (to: string | null) => (day = to)
+    const props = { modelValue: day, label: 'Valid until', from: '2026-11-26' }
+    mount(
+      defineComponent(() => {
+        settle = useFields()
+        return () => h(DayField, { ...props, modelValue: day, 'onUpdate:modelValue': chosen })
+      }),
+      { attachTo: document.body },
+    )
+  })
+  it('takes in the day that is being typed', async () => {
+    await type('+7')
+    expect([settle(), day]).toEqual([null, '2026-12-03'])
+  })
+  it.each(['soon', '25.11.2026'])(
+    'is held back by “%s”, which is no day that can be chosen',
+    async (text) => {
+      await type(text)
+      expect(settle()).toMatchObject({ label: 'Valid until', text })
+      await settled()
+      expect([day, field().value, settle()]).toEqual(['2026-12-26', '26 Dec 2026', null])
+      expect(reason()).not.toBe('')
+    },
+  )
 })
 
 describe('a record chosen by a few letters', () => {

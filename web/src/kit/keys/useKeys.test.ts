@@ -57,4 +57,18 @@ describe('the keys of a place', () => {
     expect(acted).toEqual(['go', 'undo'])
     scope.stop()
   })
+  it('that hold in a field go before the field’s own', () => {
+    const acted: string[] = []
+    const scope = effectScope()
+    const keys = [{ keys: 'Ctrl Enter', does: 'next', act: () => acted.push('next'), whileTyping: true }] // prettier-ignore
+    scope.run(() => useKeys({ title: 'Here', keys }))
+    const field = document.body.appendChild(document.createElement('input'))
+    field.addEventListener('keydown', (event) => {
+      event.stopPropagation()
+      acted.push('opens its list')
+    })
+    field.dispatchEvent(stroke('Enter', { ctrlKey: true }))
+    expect(acted).toEqual(['next'])
+    scope.stop()
+  })
 })

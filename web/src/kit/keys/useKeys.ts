@@ -62,16 +62,22 @@ export function useKeys(place: MaybeRefOrGetter<KeyPlace>): void {
   const mark = Symbol('keys')
   places.set(mark, place)
   onScopeDispose(() => places.delete(mark))
-  useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  function hear(event: KeyboardEvent, first: boolean): void {
     if (event.defaultPrevented || event.isComposing) return
     const found = toValue(place).keys.find(
       (each) =>
         each.act &&
-        (each.whileTyping || !isTyping(event.target)) &&
+        !!each.whileTyping === first &&
+        (first || !isTyping(event.target)) &&
         each.keys.split(/ or |, /).some((stroke) => isStroke(event, stroke)),
     )
     if (!found) return
     event.preventDefault()
+    if (first) event.stopPropagation()
     found.act?.(event)
-  })
+  }
+  // Those that hold in a field too go before the field, which may know the key as well: Enter opens
+  // a list of choices.
+  useEventListener(window, 'keydown', (event) => hear(event, true), { capture: true })
+  useEventListener(window, 'keydown', (event) => hear(event, false))
 }

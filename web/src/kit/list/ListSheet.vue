@@ -73,7 +73,7 @@ function plain(row: Row, key: string): unknown {
 </template>
 
 <style scoped>
-.stale table {
+.stale > :not(nav) {
   opacity: 0.55;
 }
 button.whole {

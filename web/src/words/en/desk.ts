@@ -24,6 +24,7 @@ export default {
     letGo: 'Let it go',
   },
   unread: 'Line {number}: “{text}” cannot be read yet.',
+  unreadField: '{label}: “{text}” cannot be read yet.',
   notSaved: 'The draft is not saved yet; what stands against it is said above.',
   added: '{n} line added. | {n} lines added.',
   lineProblem: 'Line {number} {words}',

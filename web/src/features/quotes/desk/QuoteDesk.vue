@@ -4,6 +4,7 @@ import { computed, nextTick, onMounted, ref, toRef, useTemplateRef } from 'vue'
 import type { Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
+import { useFields } from '@/kit/form/unread'
 import { todayIso } from '@/kit/format/format'
 import SumBar from '@/kit/show/SumBar.vue'
 import SureButton from '@/kit/step/SureButton.vue'
@@ -45,12 +46,20 @@ onMounted(() => {
   if (draft.value && window.innerWidth > WIDE_PX) void nextTick(() => grid.value?.start())
 })
 
-/** What is typed in a cell is taken in and saved; false, and why, where that cannot be. */
+const settleFields = useFields()
+
+/** What is typed in a cell or a field is taken in and saved; false, and why, where that cannot be. */
 async function ready(): Promise<boolean> {
   const refused = grid.value?.settle()
   if (refused) {
     const number = numbersOf(lines.value)[lines.value.findIndex((l) => l.key === refused.key)]
     say(t('desk.unread', { number: number ?? '', text: refused.text }))
+    return false
+  }
+  const unread = settleFields()
+  if (unread) {
+    say(t('desk.unreadField', { label: unread.label, text: unread.text }))
+    unread.focus()
     return false
   }
   if (!draft.value) return true

@@ -70,9 +70,6 @@ export function useGridKeys(
       search.letGo()
       void nextTick(cursor.focus)
       event.preventDefault()
-    } else if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
-      // The page's own act follows, on what is taken in now.
-      if (now.key !== FRESH) editor.commit()
     } else if (now.key === FRESH ? whileLooking(event, now.text) : whileEditing(event, now.col)) {
       event.preventDefault()
     }
