@@ -222,6 +222,7 @@ def test_text_that_cannot_be_read_stays_in_its_cell_and_stops_the_issue(
     expect(page.get_by_role("form", name=re.compile("^Issue revision"))).to_be_visible()
     saved(page)
     page.reload()
+    page.get_by_role("button", name="Payment, delivery, charges").click()
     expect(page.get_by_label("Payment, days")).to_have_value("14")
 
 
