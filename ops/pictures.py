@@ -3,7 +3,7 @@
 from pathlib import Path
 import sys
 
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from config.paths import ROOT
 from ops.landmarks import landmarks
@@ -11,6 +11,7 @@ from ops.stack import of_application
 
 FOLDER = ROOT / "docs" / "screenshots"
 ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking"]
+SETTLED_MS = 700
 VIEWS = {
     "today": "/today",
     "timetable": "/timetable",
@@ -41,14 +42,21 @@ def enter(browser: Browser, url: str, scheme: str, who: str = "ilse") -> Page:
     return page
 
 
+def shoot(page: Page, folder: Path, name: str) -> None:
+    """A picture once nothing is under way and nothing moves."""
+    page.wait_for_load_state("networkidle")
+    expect(page.locator("[aria-busy=true]")).to_have_count(0)
+    page.wait_for_timeout(SETTLED_MS)
+    page.screenshot(path=folder / f"{name}.png")
+
+
 def take(page: Page, url: str, name: str, folder: Path, *, fold: bool = False) -> None:
     """One picture; with the second line of the desk folded out where asked."""
     page.goto(url)
     page.wait_for_load_state("networkidle")
     if fold:
         page.locator("button.n").nth(1).click()
-    page.wait_for_timeout(400)
-    page.screenshot(path=folder / f"{name}.png")
+    shoot(page, folder, name)
 
 
 def rule(page: Page, url: str, folder: Path) -> None:
@@ -58,7 +66,7 @@ def rule(page: Page, url: str, folder: Path) -> None:
     page.get_by_label("Tiers").fill("from 150: 3 %; from 400: 5 %")
     page.get_by_role("button", name="What would move?").click()
     page.get_by_text("would move.").first.wait_for()
-    page.screenshot(path=folder / "rules.png")
+    shoot(page, folder, "rules")
 
 
 def cases(page: Page, url: str, folder: Path) -> None:
@@ -66,14 +74,14 @@ def cases(page: Page, url: str, folder: Path) -> None:
     page.goto(url)
     page.get_by_role("button", name="Run them all").click()
     page.get_by_text("hold.").wait_for()
-    page.screenshot(path=folder / "cases.png")
+    shoot(page, folder, "cases")
 
 
 def paper(page: Page, url: str, folder: Path) -> None:
     """The detailed paper on a quote with every kind of line."""
     page.goto(url)
     page.get_by_role("img").first.wait_for()
-    page.screenshot(path=folder / "papers.png")
+    shoot(page, folder, "papers")
 
 
 FILE = """Quote,Customer,Item,Quantity,Unit
@@ -91,7 +99,7 @@ def from_a_file(page: Page, url: str, folder: Path) -> None:
     upload = {"name": "quotes.csv", "mimeType": "text/csv", "buffer": FILE.encode()}
     page.locator("input[type=file]").set_input_files(upload)  # type: ignore[arg-type]
     page.get_by_text("are good.").wait_for()
-    page.screenshot(path=folder / "file.png")
+    shoot(page, folder, "file")
 
 
 def keys(page: Page, url: str, folder: Path) -> None:
@@ -99,8 +107,7 @@ def keys(page: Page, url: str, folder: Path) -> None:
     page.goto(url)
     page.locator("tr[data-row] [data-col='2']").first.click()
     page.keyboard.press("?")
-    page.wait_for_timeout(600)
-    page.screenshot(path=folder / "keys.png")
+    shoot(page, folder, "keys")
 
 
 def main() -> int:

@@ -1,7 +1,7 @@
 export default {
   none: 'No order matches',
   noneHint: 'An order is written from an issued quote, when the buyer says yes.',
-  find: 'Find by number, customer or reference',
+  find: 'Number, customer or reference',
   inFilter: '{n} order in this filter | {n} orders in this filter',
   states: { way: 'Under way', ready: 'To hand over', stumbled: 'Stumbled', paid: 'Paid' },
   columns: { office: 'Back office', accepted: 'Accepted', wanted: 'Wanted' },
