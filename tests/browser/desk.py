@@ -4,8 +4,6 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
-from ops.stack import Stack
-
 
 def cell(page: Page, row: int, col: int) -> Locator:
     """A cell of the lines; the row after the last line is where a new one begins."""
@@ -23,6 +21,28 @@ def choose(page: Page, label: str, option: str) -> None:
     """One of the choices of a field."""
     page.get_by_role("combobox", name=label, exact=True).click(force=True)
     page.get_by_role("option", name=option).locator("visible=true").click()
+
+
+def place(page: Page, name: str) -> None:
+    """One of the places at the top, by its link."""
+    page.get_by_role("link", name=name, exact=True).click()
+    expect(page.get_by_role("heading", level=1, name=name)).to_be_visible()
+
+
+def go_to(page: Page, letters: str) -> None:
+    """The first that is found by these letters, from anywhere."""
+    page.keyboard.press("Control+k")
+    page.keyboard.type(letters)
+    expect(page.get_by_role("option").first).to_contain_text(letters)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("navigation", name="The Route")).to_be_visible()
+
+
+def timetable(page: Page) -> None:
+    """The Timetable, by way of the deals."""
+    place(page, "Deals")
+    page.get_by_role("link", name=re.compile("^Timetable")).click()
+    expect(page.get_by_role("heading", level=1, name="Timetable")).to_be_visible()
 
 
 def menu(page: Page, button: str, entry: str) -> None:
@@ -62,9 +82,10 @@ def expect_sums(page: Page, **sums: str) -> None:
         expect(figure(page, label)).to_have_text(value.replace(" ", "\xa0"))
 
 
-def make_deal(page: Page, stack: Stack, title: str, customer: str) -> None:
+def make_deal(page: Page, title: str, customer: str) -> None:
     """A deal for a customer that is there."""
-    page.goto(f"{stack.url}/deals/new")
+    page.get_by_role("button", name="New", exact=True).click()
+    page.get_by_role("menuitem", name="Deal", exact=True).click()
     page.get_by_role("combobox", name="Customer").click()
     page.keyboard.type(customer)
     page.get_by_role("option", name=customer).first.click()
@@ -74,8 +95,8 @@ def make_deal(page: Page, stack: Stack, title: str, customer: str) -> None:
     expect(page.get_by_role("heading", name=title)).to_be_visible()
 
 
-def start(page: Page, stack: Stack, title: str, customer: str = "Stonebeck Farm") -> None:
+def start(page: Page, title: str, customer: str = "Stonebeck Farm") -> None:
     """A deal with an empty draft, the keyboard on its first line."""
-    make_deal(page, stack, title, customer)
+    make_deal(page, title, customer)
     page.get_by_role("button", name="Start a quote").click()
     expect(cell(page, 0, 0)).to_be_focused()

@@ -6,9 +6,19 @@ import re
 from playwright.sync_api import Page, expect
 import pytest
 
-from ops.landmarks import landmarks
 from ops.stack import Stack
-from tests.browser.desk import cell, choose, expect_sums, fill_line, menu, saved, start, write
+from tests.browser.desk import (
+    cell,
+    choose,
+    expect_sums,
+    fill_line,
+    go_to,
+    menu,
+    place,
+    saved,
+    start,
+    write,
+)
 
 pytestmark = pytest.mark.browser
 PASTE = """text => {
@@ -22,7 +32,7 @@ def test_pasted_rows_are_matched_and_doubtful_ones_wait(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Rows from a sheet")
+    start(page, "Rows from a sheet")
     page.evaluate(PASTE, "Artikel\tMenge\nPOS-250\t1.200,5\nchestnut\t10\nnothing\tmany")
     panel = page.get_by_role("form", name="Pasted rows")
     expect(panel.get_by_role("row")).to_have_count(4)
@@ -39,7 +49,7 @@ def test_a_pasted_row_that_reads_two_ways_offers_both(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "A comma between")
+    start(page, "A comma between")
     page.evaluate(PASTE, "POS-250,20,41,50\nPOS-200,12")
     panel = page.get_by_role("form", name="Pasted rows")
     row = panel.get_by_role("row").nth(1)
@@ -60,7 +70,7 @@ def test_payment_terms_are_set_in_place_and_stay(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Paid in parts")
+    start(page, "Paid in parts")
     fill_line(page, "POS-300", "20")
     page.get_by_role("button", name="Payment, delivery, charges").press("Enter")
     write(page, "Paying early, %", "3")
@@ -87,7 +97,7 @@ def test_an_agreed_price_asks_why_and_beyond_the_limit_a_lead_signs_off(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "A price to be signed")
+    start(page, "A price to be signed")
     fill_line(page, "POS-300", "20")
     cell(page, 0, 4).click()
     page.keyboard.type("18")
@@ -119,7 +129,7 @@ def test_alternatives_stand_in_brackets_and_a_target_is_solved(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Two ways")
+    start(page, "Two ways")
     fill_line(page, "NET-730", "4")
     fill_line(page, "NET-740", "4")
     saved(page)
@@ -172,7 +182,7 @@ def test_several_items_come_in_at_once_and_lines_from_an_earlier_quote(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Everything at once")
+    start(page, "Everything at once")
     for code in ("POS-250", "DRI-REG"):
         page.keyboard.type(code)
         page.keyboard.press("Shift+Enter")  # may be quicker than the answer
@@ -199,7 +209,7 @@ def test_the_sheet_of_keys_opens_over_the_desk(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    page.goto(stack.url + landmarks(page, stack.url)["quote"])
+    go_to(page, "Q-26-0217")
     cell(page, 0, 2).click()
     page.keyboard.press("?")
     sheet = page.get_by_role("dialog", name="Keys")
@@ -212,7 +222,7 @@ def test_a_file_of_quotes_is_tried_and_then_made(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("tomas")
-    page.goto(f"{stack.url}/quotes")
+    place(page, "Quotes")
     page.get_by_role("button", name="From a file…").click()
     rows = ["Quote,Customer,Item,Quantity", "a,Fellgate Orchards,POS-250,120",
             "b,Fellgate Orchards,POS-250,many", "b,Fellgate Orchards,NONE,1"]  # fmt: skip

@@ -7,6 +7,7 @@ from playwright.sync_api import Page, expect
 import pytest
 
 from ops.stack import Stack
+from tests.browser.desk import place
 
 pytestmark = pytest.mark.browser
 
@@ -21,7 +22,7 @@ def test_a_view_keeps_filter_order_and_columns_and_the_file_has_what_is_seen(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("petra")
-    page.goto(f"{stack.url}/quotes")
+    place(page, "Quotes")
     page.get_by_text("Declined", exact=True).first.click()
     for column in ("Date", "Valid until", "Net", "Currency", "Order", "Rep", "State"):
         page.get_by_role("button", name="Columns").click()
@@ -48,7 +49,7 @@ def test_a_view_keeps_filter_order_and_columns_and_the_file_has_what_is_seen(
     assert lines[0] == "Quote,Revision,Customer,Payable"
     assert len(lines) > 51
 
-    page.goto(f"{stack.url}/quotes")
+    place(page, "Quotes")
     page.get_by_role("button", name="Columns").click()
     page.get_by_role("button", name="The usual ones").click()
     expect(page.get_by_role("columnheader", name="Valid until")).to_be_visible()

@@ -13,8 +13,10 @@ from tests.browser.desk import (
     figure,
     fill_line,
     make_deal,
+    place,
     saved,
     start,
+    timetable,
     write,
 )
 
@@ -35,7 +37,7 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     sign_in: Callable[[str], Page], stack: Stack, kill: Callable[[str], None]
 ) -> None:
     page = sign_in("ilse")
-    make_deal(page, stack, "Posts for the east slope", "Stonebeck Farm")
+    make_deal(page, "Posts for the east slope", "Stonebeck Farm")
     deal_url = page.url
     expect(page.get_by_label("Standing")).to_contain_text("Clear")
 
@@ -168,7 +170,7 @@ def test_the_timetable_moves_a_chip_by_key_and_takes_it_back(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("tomas")
-    page.goto(f"{stack.url}/timetable")
+    timetable(page)
     chip = page.get_by_role("button", name=re.compile("Wire and anchors, 4 ha"))
     before = chip.get_attribute("aria-label")
     assert before
@@ -188,7 +190,7 @@ def test_the_timetable_moves_a_chip_by_pointer(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("tomas")
-    page.goto(f"{stack.url}/timetable")
+    timetable(page)
     chip = page.get_by_role("button", name=re.compile("End posts, east slope"))
     target = page.locator("tbody tr").nth(1).locator("td").nth(2)
     chip.drag_to(target)
@@ -199,7 +201,7 @@ def test_every_forecast_figure_opens_the_deals_it_sums(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("petra")
-    page.goto(f"{stack.url}/forecast")
+    place(page, "Forecast")
     expect(figure(page, "Weighted")).to_be_visible()
     total = figure(page, "Weighted").inner_text()
     month = page.locator("table").first.locator("tbody tr").nth(1)
@@ -207,7 +209,7 @@ def test_every_forecast_figure_opens_the_deals_it_sums(
     month.locator("td").last.click()
     page.wait_for_url(re.compile(r"/deals\?.*month="))
     expect(figure(page, "Weighted")).to_have_text(weighted)
-    page.goto(f"{stack.url}/deals")
+    place(page, "Deals")
     expect(figure(page, "Weighted")).to_have_text(total)
 
 
@@ -304,7 +306,7 @@ def test_a_problem_is_said_at_its_line_and_keeps_the_quote_from_being_issued(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("tomas")
-    start(page, stack, "Staples", "Fellgate Orchards")
+    start(page, "Staples", "Fellgate Orchards")
     fill_line(page, "WIR-POL", "1.1")
     expect(page.get_by_role("grid")).to_contain_text("does not fit the pack: 1 or 2 would.")
     page.keyboard.press("Control+Enter")

@@ -6,9 +6,8 @@ import re
 from playwright.sync_api import Locator, Page, expect
 import pytest
 
-from ops.landmarks import landmarks
 from ops.stack import Stack
-from tests.browser.desk import cell, figure, make_deal, menu, saved
+from tests.browser.desk import cell, figure, go_to, make_deal, menu, saved
 
 pytestmark = pytest.mark.browser
 SIZES = [(1280, 800), (1024, 768), (390, 844)]
@@ -33,7 +32,7 @@ def test_nothing_that_is_worked_on_hides_behind_the_sums(
 ) -> None:
     page = sign_in("ilse")
     page.set_viewport_size({"width": width, "height": height})
-    page.goto(stack.url + landmarks(page, stack.url)["quote"])
+    go_to(page, "Q-26-0217")
     rows = page.locator("tr[data-row]")
     cell(page, 0, 2).click()
     for row in range(1, rows.count() - 1):
@@ -56,7 +55,7 @@ def test_nothing_that_is_worked_on_hides_behind_the_sums(
 def test_on_a_phone_a_quote_is_made_by_touch(sign_in: Callable[[str], Page], stack: Stack) -> None:
     page = sign_in("ilse")
     page.set_viewport_size({"width": 390, "height": 844})
-    make_deal(page, stack, "By touch", "Stonebeck Farm")
+    make_deal(page, "By touch", "Stonebeck Farm")
     page.get_by_role("button", name="Start a quote").click()
     cell(page, 0, 0).tap()  # no keyboard comes up by itself
     page.keyboard.type("POS-250")

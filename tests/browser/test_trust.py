@@ -7,7 +7,7 @@ from playwright.sync_api import Page, Route, expect
 import pytest
 
 from ops.stack import Stack
-from tests.browser.desk import cell, expect_sums, fill_line, menu, saved, start, write
+from tests.browser.desk import cell, expect_sums, fill_line, menu, saved, start, timetable, write
 
 pytestmark = pytest.mark.browser
 REVISION = re.compile(r"/api/revisions/\d+(/price)?$")
@@ -17,7 +17,7 @@ def test_a_draft_that_one_comes_back_to_is_the_one_that_was_left(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "There and back")
+    start(page, "There and back")
     fill_line(page, "POS-300", "20")
     fill_line(page, "NET-730", "2")
     page.get_by_role("link", name="There and back").click()  # at once: nothing is saved yet
@@ -36,7 +36,7 @@ def test_keys_in_a_fold_stay_there_and_a_press_beside_a_cell_changes_nothing(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Typing below")
+    start(page, "Typing below")
     fill_line(page, "POS-300", "20")
     fill_line(page, "POS-250", "5")
     cell(page, 1, 5).click()
@@ -69,7 +69,7 @@ def test_a_pulled_cable_loses_nothing_and_lets_nothing_be_issued(
     sign_in: Callable[[str], Page], stack: Stack, faults: list[str]
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "The cable")
+    start(page, "The cable")
     fill_line(page, "POS-300", "20")
     saved(page)
     page.context.set_offline(True)
@@ -93,7 +93,7 @@ def test_an_answer_that_was_lost_is_nobody_elses_change(
     sign_in: Callable[[str], Page], stack: Stack, faults: list[str]
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Lost on the way")
+    start(page, "Lost on the way")
     fill_line(page, "POS-300", "20")
     saved(page)
     lost: list[str] = []
@@ -127,7 +127,7 @@ def test_only_what_the_screen_says_is_issued(
     sign_in: Callable[[str], Page], stack: Stack, faults: list[str]
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Seen and issued")
+    start(page, "Seen and issued")
     fill_line(page, "POS-300", "20")
     saved(page)
     page.keyboard.press("Control+Enter")
@@ -157,7 +157,7 @@ def test_what_one_person_typed_is_not_the_next_persons(
     sign_in: Callable[[str], Page], stack: Stack, faults: list[str]
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Whose draft")
+    start(page, "Whose draft")
     fill_line(page, "POS-300", "20")
     saved(page)
     address = page.url
@@ -185,7 +185,7 @@ def test_text_that_cannot_be_read_stays_in_its_cell_and_stops_the_issue(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, stack, "Not a number")
+    start(page, "Not a number")
     fill_line(page, "POS-300", "20")
     cell(page, 0, 2).click()
     page.keyboard.type("1,200")
@@ -260,7 +260,7 @@ def test_two_quick_keys_on_the_timetable_do_not_clash_with_oneself(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("tomas")
-    page.goto(f"{stack.url}/timetable")
+    timetable(page)
     chip = page.get_by_role("button", name=re.compile("Wire and anchors, 4 ha"))
     before = chip.get_attribute("aria-label") or ""
     chip.focus()

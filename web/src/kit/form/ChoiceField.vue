@@ -9,10 +9,10 @@ export interface Choice<V extends string | number> {
 
 <script setup lang="ts" generic="V extends string | number">
 /** One of some choices. Nothing is chosen before the person chooses: arrows only point. */
-import { useId } from 'vue'
+import { useId, useTemplateRef, watchPostEffect } from 'vue'
 
 const chosen = defineModel<V | null>({ required: true })
-withDefaults(
+const props = withDefaults(
   defineProps<{
     choices: Choice<V>[]
     label: string
@@ -29,12 +29,19 @@ withDefaults(
   { name: undefined, error: '', placeholder: ' ' },
 )
 const id = useId()
+const select = useTemplateRef<{ $el: HTMLElement }>('select')
+// What is chosen stands beside the field, where a screen reader does not look: it is told with it.
+watchPostEffect(() => {
+  const name = props.choices.find((each) => each.value === chosen.value)?.label ?? ''
+  select.value?.$el.querySelector('input')?.setAttribute('aria-description', name)
+})
 </script>
 
 <template>
   <ElFormItem :label="bare ? undefined : label" :error="error" :for="id">
     <ElSelect
       :id="id"
+      ref="select"
       v-model="chosen"
       :name="name"
       :aria-label="label"

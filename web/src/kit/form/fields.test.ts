@@ -179,6 +179,14 @@ describe('a field with choices', () => {
     await settled()
     expect(shown.text()).toContain('All stages')
   })
+  it('tells a screen reader what is chosen, and what is chosen next', async () => {
+    const shown = mount(ChoiceField, { props: { modelValue: '', choices, label: 'Stage' } })
+    await settled()
+    const told = () => shown.get('input').attributes('aria-description')
+    expect(told()).toBe('All stages')
+    await shown.setProps({ modelValue: 'quoted' })
+    expect(told()).toBe('Quoted')
+  })
   it('chooses nothing while arrows point, and nothing by itself', async () => {
     const shown = mount(ChoiceField, {
       props: { modelValue: 'quoted', choices, label: 'Stage' },

@@ -86,9 +86,9 @@ function words(stop: Shapes['RouteStop']): string {
         :to="stop.to || undefined"
         :aria-label="stop.to ? words(stop) : undefined"
       >
-        <b>{{ label(stop) }}</b>
-        <small v-if="stop.amount">{{ figure(stop.amount) }}</small>
-        <small v-else-if="note(stop)">{{ note(stop) }}</small>
+        <b :aria-hidden="!stop.to">{{ label(stop) }}</b>
+        <small v-if="stop.amount" :aria-hidden="!stop.to">{{ figure(stop.amount) }}</small>
+        <small v-else-if="note(stop)" :aria-hidden="!stop.to">{{ note(stop) }}</small>
         <span v-if="!stop.to" class="visually-hidden">{{ words(stop) }}</span>
       </component>
     </ElTooltip>
