@@ -41,8 +41,7 @@ from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import Quote
-from apps.quotes.queries import state_of as quote_state
-from apps.quotes.queries import with_newest
+from apps.quotes.queries import quote_state, with_newest
 from apps.sorting import in_order
 from routecore.casefile.words import plain
 from routecore.money import round_to_step

@@ -41,7 +41,7 @@ from apps.diary.models import Activity
 from apps.people.access import pick
 from apps.people.models import User
 from apps.quotes.models import Quote
-from apps.quotes.queries import state_of, with_newest
+from apps.quotes.queries import quote_state, with_newest
 from apps.route.queries import route_of_deal
 from routecore.casefile.words import plain
 from routecore.forecast import forecast_deals, weigh
@@ -309,7 +309,7 @@ def _deal_quote(quote: Quote, on: date) -> DealQuote:
         revision_id=getattr(quote, "revision_id"),
         number=quote.number,
         letter=getattr(quote, "letter"),
-        state=state_of(quote, on),
+        state=quote_state(quote, on),
         currency=currency,
         payable=sure_money(getattr(quote, "payable"), currency),
         valid_until=getattr(quote, "valid_until"),

@@ -27,8 +27,9 @@ from apps.people.models import ADMIN
 from apps.prices.fields import said, shown
 from apps.prices.flows import delete_record, kind_of, save_record
 from apps.prices.importing import Report, import_records
-from apps.prices.kinds import KINDS, Kind
+from apps.prices.kinds import Kind
 from apps.prices.queries import source_names
+from apps.prices.reading import may_read, readable, readable_kinds
 from apps.quotes.checking import check_price
 from apps.quotes.moving import Moved, what_would_move
 from apps.tables import MOST_BYTES
@@ -135,15 +136,7 @@ class KindOut(Schema):
 @router.get("/prices/kinds", response=list[KindOut], operation_id="list_price_kinds")
 def kinds(request: HttpRequest) -> list[KindOut]:
     """The kinds that this person may read."""
-    return [_kind_out(kind) for kind in KINDS.values() if _may_read(request, kind)]
-
-
-#: What tells more than a rep may know: how far others may go, what things cost.
-ADMINS_ONLY = ("limits", "items")
-
-
-def _may_read(request: HttpRequest, kind: Kind) -> bool:
-    return kind.name not in ADMINS_ONLY or who(request).role == ADMIN
+    return [_kind_out(kind) for kind in readable_kinds(who(request))]
 
 
 def _kind_out(kind: Kind) -> KindOut:
@@ -184,9 +177,7 @@ class RecordFilters(Schema):
 
 
 def _rows(request: HttpRequest, name: str, words: str) -> tuple[Kind, QuerySet]:  # type: ignore[type-arg]
-    kind = kind_of(name)
-    sells(who(request))
-    rows = kind.rows() if _may_read(request, kind) else kind.rows().none()
+    kind, rows = readable(who(request), name)
     for word in words.split()[:6]:
         match = Q()
         for column in kind.search:
@@ -341,9 +332,17 @@ def delete(request: HttpRequest, name: Name, record_id: RecordKey) -> Status[Non
 
 @router.get("/prices/history/{name}", response=list[ChangeOut], operation_id="price_history")
 def history(request: HttpRequest, name: Name, record: RecordKey = "") -> list[ChangeOut]:
-    """Who changed what, the newest first; of one record, or of all of a kind. One query."""
-    sells(who(request))
-    rows = Change.objects.filter(what=kind_of(name).name)
+    """Who changed what, the newest first; of one record, or of all of a kind. One query.
+
+    Only of records that the person may read; of those that are gone, an administrator's alone.
+    """
+    person = who(request)
+    kind, seen = readable(person, name)
+    rows = Change.objects.filter(what=kind.name)
+    if not may_read(person, kind):
+        rows = rows.none()
+    elif kind.of_customers and person.role != ADMIN:
+        rows = rows.filter(record__in=seen.order_by().values("pk"))
     pk = _key(name, record)
     if isinstance(pk, int):
         rows = rows.filter(record=pk)

@@ -38,7 +38,12 @@ class SignOffIn(ReasonIn):
 def ask(request: HttpRequest, revision_id: PathId, data: SignOffIn) -> SignOffOut | None:
     """Ask a lead to sign off what exceeds one's limits, for the draft as it stands."""
     made = ask_sign_off(
-        who(request), revision_id, data.reason, now=timezone.now(), seen=data.seen.as_seen()
+        who(request),
+        revision_id,
+        data.reason,
+        today=today(),
+        now=timezone.now(),
+        seen=data.seen.as_seen(),
     )
     return sign_off_out(made.revision)
 
@@ -59,6 +64,7 @@ def answer(request: HttpRequest, sign_off_id: PathId, data: AnswerIn) -> QuoteOu
         sign_off_id,
         granted=data.granted,
         comment=data.comment,
+        today=today(),
         now=timezone.now(),
         seen=data.seen.as_seen(),
     )
@@ -68,7 +74,9 @@ def answer(request: HttpRequest, sign_off_id: PathId, data: AnswerIn) -> QuoteOu
 @router.post("/quotes/{quote_id}/decline", response=QuoteOut, operation_id="decline_quote")
 def say_no(request: HttpRequest, quote_id: PathId, data: ReasonIn) -> QuoteOut:
     """The buyer said no, and why."""
-    quote = decline(who(request), quote_id, reason=data.reason[:200], now=timezone.now())
+    quote = decline(
+        who(request), quote_id, reason=data.reason[:200], today=today(), now=timezone.now()
+    )
     newest = quote.revisions.order_by("-pk").values_list("pk", flat=True)[0]
     return quote_out(who(request), newest)
 

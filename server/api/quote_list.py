@@ -16,7 +16,7 @@ from api.shapes import Day, Id, Paged, QuoteState, Sort, Words, cut, sure_money,
 from apps.people.models import User
 from apps.quotes.flows import start_quote
 from apps.quotes.models import Quote
-from apps.quotes.queries import SORTS, filter_quotes, quotes_of, state_of
+from apps.quotes.queries import SORTS, filter_quotes, quote_state, quotes_of
 from apps.sorting import in_order
 from apps.words import state_words
 
@@ -74,7 +74,7 @@ def quote_row(quote: Quote, on: date) -> QuoteRow:
         customer=quote.customer.name,
         deal=quote.deal.title if quote.deal else "",
         owner=quote.owner.name,
-        state=state_of(quote, on),
+        state=quote_state(quote, on),
         currency=currency,
         net=sure_money(getattr(quote, "net"), currency),
         payable=sure_money(getattr(quote, "payable"), currency),

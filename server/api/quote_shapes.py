@@ -96,12 +96,12 @@ class MoreTermsOut(Schema):
 
 
 class ExcessOut(Schema):
-    """A limit of this person that is exceeded, by line or by the whole."""
+    """A limit that is exceeded, by line or by the whole; figures only where the person may see them."""
 
     code: str
     line: str
     found: str | None
-    limit: str
+    limit: str | None
 
 
 class RevisionMark(Schema):
@@ -172,7 +172,7 @@ class QuoteOut(Schema):
     may_sign: bool
     declined_at: datetime | None
     decline_reason: str
-    margin_floor: str
+    margin_floor: str | None
     saved_at: datetime
     issued_at: datetime | None
     issued_by: str

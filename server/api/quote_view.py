@@ -33,27 +33,20 @@ from apps.prices.queries import source_names
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.problems import facts_of
-from apps.quotes.queries import own_revision, revision_state
+from apps.quotes.queries import own_revision
 from apps.quotes.seen import mark_of
+from apps.quotes.sight import excesses_for, priced_for
 from apps.quotes.signing import sign_off_of
+from apps.quotes.state import Facts, state_of
 from apps.quotes.verdicts import Checks, checks_of
 from apps.route.queries import route_of_quote
 from routecore.casefile.words import plain
 from routecore.money import Money, minor_digits
 
-HIDDEN_WITHOUT_RIGHT = ("cost", "margin", "margin_percent")
-
 
 def shown(priced: dict[str, Any], person: User) -> PricedOut:
     """The stored answer, without cost and margin for those who may not see them."""
-    if not person.sees_margin:
-        lines = [_without(line) for line in priced["lines"]]
-        priced = {**priced, "lines": lines, "totals": _without(priced["totals"])}
-    return cast("PricedOut", priced)
-
-
-def _without(part: dict[str, Any]) -> dict[str, Any]:
-    return {key: value for key, value in part.items() if key not in HIDDEN_WITHOUT_RIGHT}
+    return cast("PricedOut", priced_for(person, priced))
 
 
 def problems_of(revision: Revision) -> list[ProblemOut]:
@@ -69,8 +62,10 @@ def problems_in(priced: dict[str, Any]) -> list[ProblemOut]:
     ]
 
 
-def _excesses(revision: Revision) -> list[ExcessOut]:
-    return [ExcessOut(**row) for row in revision.priced["excesses"]]
+def _excesses(revision: Revision, person: User) -> list[ExcessOut]:
+    return [
+        ExcessOut.model_validate(row) for row in excesses_for(person, revision.priced["excesses"])
+    ]
 
 
 def sign_off_out(revision: Revision) -> SignOffOut | None:
@@ -138,13 +133,14 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     customer = quote.customer
     places = list(customer.addresses.order_by("kind", "pk"))
     usual = usual_address(places)
-    state = (
-        "ordered"
-        if order and order.revision_id == revision.pk
-        else "declined"
-        if quote.declined_at and revision.issued_at
-        else revision_state(revision.issued_at, revision.valid_until, on)
+    facts = Facts(
+        issued=revision.issued_at is not None,
+        valid_until=revision.valid_until,
+        newest=marks[-1].pk == revision.pk,
+        declined=quote.declined_at is not None,
+        ordered=order is not None and order.revision_id == revision.pk,
     )
+    state = state_of(facts, on)
     return QuoteOut(
         id=revision.pk,
         quote_id=quote.pk,
@@ -152,7 +148,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         number=quote.number,
         letter=revision.letter,
         state=state,
-        newest=marks[-1].pk == revision.pk,
+        newest=facts.newest,
         on=revision.on,
         valid_until=revision.valid_until,
         days_left=(revision.valid_until - on).days,
@@ -190,7 +186,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         charges=[ChargeOut(**row) for row in revision.charges],
         tax_categories=dict(TaxCategory.objects.values_list("code", "name")),
         lines=[_desk_line(row, shapes.get(row.item_id or 0)) for row in rows],
-        excesses=_excesses(revision),
+        excesses=_excesses(revision, person),
         sign_off=signing,
         checks=_checks(person, revision, state, signing, on),
         may_sign=person.role in ("lead", "admin") and quote.owner_id != person.pk,
@@ -198,7 +194,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         decline_reason=quote.decline_reason,
         priced=shown(revision.priced, person),
         problems=problems_of(revision),
-        margin_floor=str(settings.MARGIN_FLOOR_PERCENT),
+        margin_floor=str(settings.MARGIN_FLOOR_PERCENT) if person.sees_margin else None,
         saved_at=revision.saved_at,
         issued_at=revision.issued_at,
         issued_by=revision.issued_by.name if revision.issued_by else "",
@@ -232,7 +228,7 @@ def answer_out(person: User, row: Revision) -> Answer:
         on=row.on,
         priced=shown(row.priced, person),
         problems=problems_of(row),
-        excesses=_excesses(row),
+        excesses=_excesses(row, person),
         sign_off=signing,
         checks=_checks(person, row, "draft", signing, on),
         standing=standing,

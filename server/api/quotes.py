@@ -55,5 +55,5 @@ def discard(
     request: HttpRequest, revision_id: PathId, version: Annotated[int, Field(ge=1)]
 ) -> Status[None]:
     """Throw a draft away."""
-    discard_draft(who(request), revision_id, version)
+    discard_draft(who(request), revision_id, version, today=today())
     return Status(204, None)

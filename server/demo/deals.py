@@ -148,9 +148,13 @@ def draft_of(
 
 def _issue(revision: Revision, today: date, now: datetime, follow_up: int = 7) -> Revision:
     if revision.priced["excesses"]:
-        asked = ask_sign_off(revision.quote.owner, revision.pk, "Needed to win the order", now=now)
+        asked = ask_sign_off(
+            revision.quote.owner, revision.pk, "Needed to win the order", today=today, now=now
+        )
         lead = User.objects.get(username="petra")
-        answer_sign_off(lead, asked.pk, granted=True, comment="Once, for this one.", now=now)
+        answer_sign_off(
+            lead, asked.pk, granted=True, comment="Once, for this one.", today=today, now=now
+        )
     return issue_revision(
         revision.quote.owner,
         revision.pk,

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 import pytest
 
 from routecore.pricing import Agreement, Customer, DiscountRule, PriceBook, Tier
-from routecore.totals import Excess, Limits, Line, exceeded
+from routecore.totals import Excess, Limits, Line, Taken, exceeded, exceeded_when_taken, worse
 from tests.core.build import D, book, entry, item, line, price
 
 POST = item(cost=D(8), group="posts")
@@ -152,3 +152,69 @@ def test_the_reps_own_discount_is_taken_off_what_is_measured_here() -> None:
     assert found(lines, Limits(line_percent=D(5)), prices) == []  # 5 % off 540
     [excess] = found(lines, Limits(line_percent=D("4.99")), prices)
     assert excess.found == D("5.00")
+
+
+def taken(key: str, net: str, *, share: str = "0", cost: str | None = "50") -> Taken:
+    known = None if cost is None else D(cost)
+    return Taken(id=key, group="posts", net=D(net), share=D(share), cost=known)
+
+
+def test_a_cheaper_alternative_makes_the_same_discount_weigh_more() -> None:
+    """100 off 1,000 is a tenth; off the 400 of the alternative it is a quarter."""
+    limits = Limits(document_percent=D(10))
+    dear = exceeded_when_taken([taken("a", "1000")], limits, discount=D(100), percent=None)
+    cheap = exceeded_when_taken([taken("b", "400")], limits, discount=D(100), percent=None)
+    assert (dear, [row.found for row in cheap]) == ((), [D(25)])
+    assert exceeded_when_taken([taken("b", "400")], limits, discount=D(40), percent=D(10)) == ()
+
+
+def test_what_is_taken_is_judged_after_its_share_of_the_discount() -> None:
+    limits = Limits(margin_floor=D(20))
+
+    def codes(*lines: Taken) -> list[str]:
+        return [row.code for row in exceeded_when_taken(lines, limits, discount=D(0), percent=None)]
+
+    assert codes(taken("a", "62.50")) == []
+    assert codes(taken("a", "62.50", share="0.01")) == ["margin_floor"]
+    assert codes(taken("a", "10", share="10")) == ["free_line"]
+    assert codes(taken("a", "10", cost=None)) == ["unknown_cost"]
+
+
+def test_credit_is_judged_with_what_is_taken() -> None:
+    limits = Limits(credit=D(500))
+    within = exceeded_when_taken([], limits, discount=D(0), percent=None, over_credit=D(500))
+    beyond = exceeded_when_taken([], limits, discount=D(0), percent=None, over_credit=D("500.01"))
+    assert (within, [row.code for row in beyond]) == ((), ["credit"])
+
+
+def test_only_what_is_new_or_has_grown_is_worse() -> None:
+    def row(code: str, found: str | None) -> Excess:
+        return Excess(code=code, line="", found=found and D(found), limit=D(0))  # type: ignore[arg-type]
+
+    known = [row("margin_floor", "10"), row("credit", "100"), row("unknown_cost", None)]
+    same = [row("margin_floor", "10"), row("credit", "90"), row("unknown_cost", None)]
+    assert worse(same, known) == ()
+    grown = [row("margin_floor", "9.9"), row("credit", "100.01"), row("free_line", None)]
+    assert list(worse(grown, known)) == grown
+
+
+@given(nets=st.lists(st.integers(1, 50_000), min_size=1, max_size=5), percent=st.integers(1, 60))
+def test_taking_everything_as_it_was_offered_is_judged_as_the_quote_was(
+    nets: list[int], percent: int
+) -> None:
+    typed = [line(POST, "1", id=f"l{n}", price=D(net) / 100) for n, net in enumerate(nets)]
+    limits = Limits(document_percent=D(20), margin_floor=D(20))
+    document = price(typed, book(entry("10")), percent=str(percent))
+    whole = exceeded(document, typed, limits)
+    lines = [
+        Taken(
+            id=each.id,
+            group="posts",
+            net=each.net or D(0),
+            share=each.document_discount_share,
+            cost=each.cost,
+        )
+        for each in document.lines
+    ]
+    discount = document.totals.document_discount
+    assert exceeded_when_taken(lines, limits, discount=discount, percent=D(percent)) == whole

@@ -1,7 +1,14 @@
 """From priced lines to the payable: discounts, charges, tax, rounding, margin, next breaks."""
 
 from routecore.totals.document import price_document, total_nets
-from routecore.totals.limits import Excess, Limits, exceeded
+from routecore.totals.limits import (
+    Excess,
+    Limits,
+    Taken,
+    exceeded,
+    exceeded_when_taken,
+    worse,
+)
 from routecore.totals.lines import Line, PricedLine
 from routecore.totals.result import ChargeRow, NextBreak, PricedDocument, Problem, Totals
 from routecore.totals.solve import Solution, solve_document
@@ -23,13 +30,16 @@ __all__ = [
     "PricedLine",
     "Problem",
     "Solution",
+    "Taken",
     "TaxComponent",
     "TaxRow",
     "TaxTable",
     "Totals",
     "exceeded",
+    "exceeded_when_taken",
     "price_document",
     "solve_document",
     "solve_line",
     "total_nets",
+    "worse",
 ]

@@ -78,6 +78,59 @@ def exceeded(
     return tuple(found)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Taken:
+    """A line as the buyer takes it: its net as offered, its share of the document's discount."""
+
+    id: str
+    group: str
+    net: Decimal
+    share: Decimal
+    cost: Decimal | None
+
+
+@in_own_context
+def exceeded_when_taken(
+    lines: Sequence[Taken],
+    limits: Limits,
+    *,
+    discount: Decimal,
+    percent: Decimal | None,
+    over_credit: Decimal | None = None,
+) -> tuple[Excess, ...]:
+    """Every limit that an order of these lines exceeds; ``exceeded`` judged the quote as a whole.
+
+    With alternatives and options taken, a discount of so much (``discount``, where it was not typed
+    as a ``percent``) can weigh more on what is left, and the exposure can grow.
+    """
+    found: list[Excess] = []
+    for line in lines:
+        after = Ratio(line.net - line.share)
+        found.extend(_under_floor(line.id, limits.floor(line.group), line.cost, after))
+    whole = sum((line.net for line in lines), ZERO)
+    if limits.document_percent is not None and whole:
+        given = Ratio(min(discount, whole), whole) if percent is None else Ratio(percent, HUNDRED)
+        found += _over("document_discount", "", given, limits.document_percent)
+    if over_credit is not None and limits.credit is not None and over_credit > limits.credit:
+        found.append(Excess(code="credit", line="", found=over_credit, limit=limits.credit))
+    return tuple(found)
+
+
+def worse(found: Iterable[Excess], known: Iterable[Excess]) -> tuple[Excess, ...]:
+    """The excesses that were not known, or have grown: a margin lower, a discount or credit higher."""
+    before = {(row.code, row.line): row.found for row in known}
+
+    def has_grown(row: Excess) -> bool:
+        if (row.code, row.line) not in before:
+            return True
+        old = before[row.code, row.line]
+        if row.found is None or old is None:
+            return row.found is not old
+        return row.found < old if row.code == "margin_floor" else row.found > old
+
+    return tuple(row for row in found if has_grown(row))
+
+
 def _own_discount(line: Line, priced: PricedLine, limits: Limits) -> Iterable[Excess]:
     own = own_discount(priced)
     if limits.line_percent is not None and own is not None:
@@ -106,21 +159,28 @@ def _document_share(document: PricedDocument) -> Ratio | None:
 def _margin(
     line: Line, priced: PricedLine, document: PricedDocument, limits: Limits
 ) -> Iterable[Excess]:
-    floor = limits.floor(line.item.group)
-    if floor is None or priced.net is None:
+    if priced.net is not None:
+        after = _after_document_discount(priced, document)
+        yield from _under_floor(line.id, limits.floor(line.item.group), priced.cost, after)
+
+
+def _under_floor(
+    line: str, floor: Decimal | None, cost: Decimal | None, after: Ratio
+) -> Iterable[Excess]:
+    """Where a line that brings ``after`` crosses the floor, or cannot be judged."""
+    if floor is None:
         return
-    if priced.cost is None:
-        yield Excess(code="unknown_cost", line=line.id, found=None, limit=floor)
+    if cost is None:
+        yield Excess(code="unknown_cost", line=line, found=None, limit=floor)
         return
-    after = _after_document_discount(priced, document)
     if not after.top:
-        if priced.cost:
-            yield Excess(code="free_line", line=line.id, found=None, limit=floor)
+        if cost:
+            yield Excess(code="free_line", line=line, found=None, limit=floor)
         return
-    margin = Ratio(after.top - priced.cost * after.under, after.top)
+    margin = Ratio(after.top - cost * after.under, after.top)
     if margin.top * HUNDRED < floor * margin.under:
         shown = _shown(margin, floor)
-        yield Excess(code="margin_floor", line=line.id, found=shown, limit=floor)
+        yield Excess(code="margin_floor", line=line, found=shown, limit=floor)
 
 
 def _after_document_discount(priced: PricedLine, document: PricedDocument) -> Ratio:

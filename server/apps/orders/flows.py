@@ -20,10 +20,12 @@ from apps.people.access import sells
 from apps.people.models import User
 from apps.prices.models import Agreement
 from apps.quotes.drafts import digest
+from apps.quotes.excesses import excesses_when_taken
 from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
 from apps.quotes.pricing import terms_of
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import Seen, check_seen, refuse_unseen
+from apps.quotes.state import lock_revision, require
 from routecore.casefile.words import plain
 from routecore.money import Money, minor_digits
 from routecore.quantity import Units
@@ -55,8 +57,8 @@ def write_order(
     be revised first.
     """
     sells(who)
-    revision = own_revision(who, revision_id, lock=True)
-    _must_be_acceptable(revision, today)
+    revision = lock_revision(who, revision_id)
+    require("accept", revision, today)
     check_seen(revision, seen)
     check_version(revision.version, version, "quote")
     if requested_on is not None and requested_on < today:
@@ -64,6 +66,8 @@ def write_order(
     quote = revision.quote
     chosen = _chosen(revision, take)
     totals, shares = _sums(revision, chosen)
+    if take and excesses_when_taken(who, revision, chosen, shares, totals, today):
+        raise Refused("beyond_limits", path="take")
     payable = plain(totals.payable, minor_digits(revision.currency)) or ""
     if seen is not None and seen.payable != payable:
         refuse_unseen(seen.payable, payable, revision.currency)
@@ -137,27 +141,11 @@ def order_of(revision: Revision, totals: Totals, *, number: str, today: date) ->
     )
 
 
-def _must_be_acceptable(revision: Revision, today: date) -> None:
-    if revision.issued_at is None:
-        raise Refused("not_issued", facts={"what": "accept"})
-    made = Order.objects.filter(revision__quote_id=revision.quote_id).first()
-    if made is not None:
-        facts = {"number": made.number, "order": made.pk}
-        raise Refused("ordered", path="revision", facts=facts)
-    if revision.quote.declined_at is not None:
-        raise Refused("declined")
-    newer = revision.quote.revisions.filter(pk__gt=revision.pk, issued_at__isnull=False).first()
-    if newer is not None:
-        raise Refused("superseded", facts={"letter": newer.letter})
-    if revision.valid_until < today:
-        raise Refused("lapsed")
-
-
 def _chosen(revision: Revision, take: Sequence[str]) -> list[QuoteLine]:
     """The lines that become real, in the quote's order."""
     rows = list(
         revision.lines.exclude(kind__in=WORDS_ONLY)
-        .select_related("item")
+        .select_related("item__group")
         .prefetch_related("item__units")
     )
     extra = {row.key: row for row in rows if row.kind != "normal"}

@@ -53,6 +53,11 @@ class Kind:
     most: int = 80
 
     @property
+    def of_customers(self) -> bool:
+        """Whether its records belong to one customer, or may."""
+        return any(spec.kind == "customer" for spec in self.fields)
+
+    @property
     def label(self) -> str:
         """What records of this kind are called."""
         return record_words()["kinds"][self.name]

@@ -15,7 +15,6 @@ from apps.catalogue.queries import rate_on
 from apps.customers.addresses import delivery_address
 from apps.customers.models import Contact, Customer
 from apps.customers.payment import check_terms, payment_of
-from apps.customers.queries import over_credit
 from apps.deals.flows import follow_quote
 from apps.deals.models import Deal
 from apps.diary.flows import add_activity, settle_follow_ups
@@ -23,15 +22,15 @@ from apps.diary.models import FOLLOW_UP
 from apps.errors import Invalid, Refused, check_version
 from apps.journal.flows import record_changes
 from apps.numbering.flows import next_number
-from apps.people.access import owned, pick, pick_locked, sells
+from apps.people.access import owned, pick, sells
 from apps.people.models import User
-from apps.prices.queries import limits_of
 from apps.quotes.answers import FROZEN, figures_of, freeze_line, note_answer
 from apps.quotes.buyer import buyer_of
 from apps.quotes.casefiles import case_behind
 from apps.quotes.documents.pdf import line_numbers, make_pdf
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.drafts import Draft, content_mark
+from apps.quotes.excesses import excesses_of
 from apps.quotes.models import Quote, QuoteLine, QuotePaper, Revision
 from apps.quotes.papers import current_template
 from apps.quotes.pricing import DraftLine, Question, draft_lines, question_of
@@ -39,9 +38,10 @@ from apps.quotes.problems import facts_of
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import Seen, check_seen, mark_of
 from apps.quotes.signing import require_sign_off
+from apps.quotes.state import lock_quote, lock_revision, require
 from routecore.casefile.words import plain
 from routecore.money import Money
-from routecore.totals import Excess, PricedDocument, exceeded
+from routecore.totals import Excess, PricedDocument
 
 MOST_LINES = 500
 
@@ -99,13 +99,13 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     is not stored again, whatever the version: the answer to that save was lost on its way.
     """
     sells(who)
-    revision = own_revision(who, revision_id, lock=True)
+    revision = lock_revision(who, revision_id)
     mark = content_mark(draft)
     if revision.version != version and revision.content_mark == mark:
         fresh = revision.on == today or not draft.as_of_today
         if revision.issued_at is None and fresh:
             return revision
-    _must_be_draft(revision)
+    require("save", revision, today)
     check_version(revision.version, version, "quote")
     if len(draft.lines) > MOST_LINES:
         raise Invalid("too_many", path="lines", facts={"what": "lines", "most": MOST_LINES})
@@ -165,11 +165,6 @@ def take_terms(revision: Revision, draft: Draft) -> None:
     revision.discount_amount = draft.discount_amount
     revision.discount_on = draft.discount_on
     revision.charges = [dict(charge) for charge in draft.charges]
-
-
-def _must_be_draft(revision: Revision) -> None:
-    if revision.issued_at is not None:
-        raise Refused("issued", facts={"letter": revision.letter})
 
 
 def _set_delivery(revision: Revision, draft: Draft, today: date) -> None:
@@ -263,19 +258,9 @@ def _note_price(
     """Price the lines and write the answer down, with what exceeds this person's limits."""
     question = question_of(revision, revision.quote.customer, lines)
     priced = question.answer()
-    limits = limits_of(who.role)
-    over = None if limits.credit is None else _over_credit(revision, priced)
-    excesses = exceeded(priced, question.lines, limits, over_credit=over)
+    excesses = excesses_of(who, revision, question, priced)
     note_answer(revision, priced, lines, excesses)
     return question, priced, excesses
-
-
-def _over_credit(revision: Revision, priced: PricedDocument) -> Decimal | None:
-    """How far this quote would take the customer over its credit limit, in the base currency."""
-    rate = rate_on(revision.currency, revision.on)
-    payable = Money(priced.totals.payable, revision.currency)
-    base = payable.converted(rate, settings.BASE_CURRENCY).amount
-    return over_credit(revision.quote.customer, revision.on, base)
 
 
 @transaction.atomic
@@ -297,10 +282,10 @@ def issue_revision(
     way, and it is answered again.
     """
     sells(who)
-    revision = own_revision(who, revision_id, lock=True)
+    revision = lock_revision(who, revision_id)
     if revision.issued_by_id == who.pk and seen is not None and seen.mark == mark_of(revision):
         return revision
-    _must_be_draft(revision)
+    require("issue", revision, today)
     check_seen(revision, seen)
     check_version(revision.version, version, "quote")
     quote = revision.quote
@@ -373,15 +358,11 @@ def _freeze_lines(lines: list[QuoteLine], priced: PricedDocument) -> None:
 def revise(who: User, quote_id: int, *, today: date) -> Revision:
     """A new draft revision with everything of the newest issued one, priced as of today."""
     sells(who)
-    quote = pick_locked(Quote.objects.filter(owned(who)), quote_id, "quote")
-    newest = quote.revisions.order_by("-pk").first()
-    if newest is None or newest.issued_at is None:
-        raise Refused("draft_open")
+    quote, newest = lock_quote(who, quote_id)
+    require("revise", newest, today)
     if quote.declined_at is not None:
         quote.declined_at, quote.declined_by, quote.decline_reason = None, None, ""
         quote.save(update_fields=["declined_at", "declined_by", "decline_reason"])
-    if quote.revisions.filter(order__isnull=False).exists():
-        raise Refused("ordered", facts={"what": "revise"})
     revision = empty_revision(who, quote, next_letter(newest.letter), today)
     for name in KEPT_BY_A_REVISION:
         setattr(revision, name, getattr(newest, name))
@@ -413,11 +394,11 @@ def next_letter(letter: str) -> str:
 
 
 @transaction.atomic
-def discard_draft(who: User, revision_id: int, version: int) -> None:
+def discard_draft(who: User, revision_id: int, version: int, *, today: date) -> None:
     """Throw a draft away; the quote goes with it where it was the only revision."""
     sells(who)
-    revision = own_revision(who, revision_id, lock=True)
-    _must_be_draft(revision)
+    revision = lock_revision(who, revision_id)
+    require("discard", revision, today)
     check_version(revision.version, version, "quote")
     quote = revision.quote
     revision.delete()
@@ -427,15 +408,11 @@ def discard_draft(who: User, revision_id: int, version: int) -> None:
 
 
 @transaction.atomic
-def decline(who: User, quote_id: int, *, reason: str, now: datetime) -> Quote:
+def decline(who: User, quote_id: int, *, reason: str, today: date, now: datetime) -> Quote:
     """The buyer said no, and why; what asks about the quote is done."""
     sells(who)
-    quote = pick_locked(Quote.objects.filter(owned(who)), quote_id, "quote")
-    newest = quote.revisions.order_by("-pk").first()
-    if newest is None or newest.issued_at is None:
-        raise Refused("not_issued", facts={"what": "decline"})
-    if quote.revisions.filter(order__isnull=False).exists():
-        raise Refused("ordered", facts={"what": "decline"})
+    quote, newest = lock_quote(who, quote_id)
+    require("decline", newest, today)
     if not reason.strip():
         raise Invalid("required", path="reason", facts={"what": "decline"})
     quote.declined_at, quote.declined_by = now, who

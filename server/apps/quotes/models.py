@@ -192,7 +192,8 @@ class KeptCase(models.Model):
 class SignOff(models.Model):
     """Another person's approval of what exceeds a limit, for exactly what was asked.
 
-    ``fingerprint`` is of the lines, prices and sums: a draft that changes needs a new one.
+    ``fingerprint`` is of everything that was signed: a draft that changes needs a new one. Of one
+    content a revision has one open question (``open_mark`` is its mark until it is answered).
     """
 
     revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="sign_offs")
@@ -209,7 +210,15 @@ class SignOff(models.Model):
     )
     answered_at = models.DateTimeField(null=True)
     comment = models.CharField(max_length=500, blank=True)
+    open_mark = models.GeneratedField(
+        expression=models.Case(models.When(answer="", then=models.F("fingerprint"))),
+        output_field=models.CharField(max_length=64, null=True),
+        db_persist=True,
+    )
 
     class Meta:
         ordering = ["-pk"]
-        constraints = [one_of("answer", ("", "granted", "refused"), "sign_off_answer_known")]
+        constraints = [
+            one_of("answer", ("", "granted", "refused"), "sign_off_answer_known"),
+            models.UniqueConstraint(fields=["revision", "open_mark"], name="sign_off_asked_once"),
+        ]

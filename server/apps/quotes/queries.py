@@ -4,9 +4,10 @@ from datetime import date, timedelta
 
 from django.db.models import OuterRef, Q, QuerySet, Subquery
 
-from apps.people.access import owned, pick, pick_locked
+from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
+from apps.quotes.state import Facts, state_of
 
 STATES = ("draft", "issued", "lapsed", "declined", "ordered")
 
@@ -29,29 +30,23 @@ def quotes_of(who: User) -> QuerySet[Quote]:
     return with_newest(Quote.objects.filter(owned(who)))
 
 
-def own_revision(who: User, revision_id: int, *, lock: bool = False) -> Revision:
-    """A revision this person may see; locked until the transaction's end where it is to change."""
+def own_revision(who: User, revision_id: int) -> Revision:
+    """A revision this person may see."""
     rows = Revision.objects.filter(owned(who, "quote__owner")).select_related(
         "quote__customer__price_list", "quote__deal", "quote__contact", "quote__owner"
     )
-    rows = rows.defer("case")
-    return (pick_locked if lock else pick)(rows, revision_id, "quote")
+    return pick(rows.defer("case"), revision_id, "quote")
 
 
-def state_of(quote: Quote, today: date) -> str:
+def quote_state(quote: Quote, today: date) -> str:
     """One of ``STATES``, for a quote read with its newest revision."""
-    if getattr(quote, "order_number"):
-        return "ordered"
-    if quote.declined_at is not None and getattr(quote, "issued_at"):
-        return "declined"
-    return revision_state(getattr(quote, "issued_at"), getattr(quote, "valid_until"), today)
-
-
-def revision_state(issued_at: object, valid_until: date, today: date) -> str:
-    """Draft until issued; lapsed after the last day of its validity."""
-    if issued_at is None:
-        return "draft"
-    return "lapsed" if valid_until < today else "issued"
+    facts = Facts(
+        issued=getattr(quote, "issued_at") is not None,
+        valid_until=getattr(quote, "valid_until"),
+        declined=quote.declined_at is not None,
+        ordered=bool(getattr(quote, "order_number")),
+    )
+    return state_of(facts, today)
 
 
 #: What a list of quotes can be sorted by.

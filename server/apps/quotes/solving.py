@@ -9,10 +9,11 @@ from apps.people.models import User
 from apps.prices.queries import limits_of
 from apps.quotes.models import Revision
 from apps.quotes.pricing import Question, draft_lines, question_of
+from apps.quotes.sight import excesses_for
 from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import minor_digits
-from routecore.totals import Excess, Limits, solve_document, solve_line
+from routecore.totals import Excess, solve_document, solve_line
 
 
 def solve_revision(
@@ -26,7 +27,7 @@ def solve_revision(
     digits = minor_digits(revision.currency)
     try:
         if target in LINE_TARGETS:
-            return _solve_line(question, target, value, line, limits_of(who.role), digits)
+            return _solve_line(who, question, target, value, line, digits)
         whole = solve_document(
             question.terms,
             question.book,
@@ -44,7 +45,7 @@ def solve_revision(
         "percent": plain(whole.percent),
         "reached": plain(whole.reached, 1 if target == "margin_percent" else digits),
         "exact": whole.exact,
-        "blocked": _blocked(whole.blocked),
+        "blocked": excesses_for(who, _blocked(whole.blocked)),
     }
 
 
@@ -53,7 +54,7 @@ LINE_TARGETS = {"price": "price", "line_net": "net", "line_margin": "margin"}
 
 
 def _solve_line(
-    question: Question, target: str, value: Decimal, line: str, limits: Limits, digits: int
+    who: User, question: Question, target: str, value: Decimal, line: str, digits: int
 ) -> dict[str, Any]:
     name = LINE_TARGETS[target]
     one = solve_line(
@@ -65,14 +66,14 @@ def _solve_line(
         price=value if name == "price" else None,
         net=value if name == "net" else None,
         margin=value if name == "margin" else None,
-        limits=limits,
+        limits=limits_of(who.role),
     )
     return {
         "amount": plain(one.amount, digits),
         "percent": plain(one.percent),
         "reached": plain(one.margin_percent, 1) if name == "margin" else plain(one.net, digits),
         "exact": one.exact,
-        "blocked": _blocked(one.blocked),
+        "blocked": excesses_for(who, _blocked(one.blocked)),
     }
 
 

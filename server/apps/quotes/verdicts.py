@@ -14,6 +14,7 @@ PHASES: dict[str, Phase] = {
     "draft": "draft",
     "issued": "offered",
     "lapsed": "offered",
+    "revised": "offered",
     "ordered": "ordered",
     "declined": "declined",
 }

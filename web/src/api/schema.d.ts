@@ -1000,6 +1000,8 @@ export interface paths {
         /**
          * History
          * @description Who changed what, the newest first; of one record, or of all of a kind. One query.
+         *
+         *     Only of records that the person may read; of those that are gone, an administrator's alone.
          */
         get: operations["price_history"];
         put?: never;
@@ -1812,7 +1814,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
             /** Currency */
             currency: string;
             /** Payable */
@@ -2180,7 +2182,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
             /** To */
             to: string;
         };
@@ -2446,7 +2448,7 @@ export interface components {
         };
         /**
          * ExcessOut
-         * @description A limit of this person that is exceeded, by line or by the whole.
+         * @description A limit that is exceeded, by line or by the whole; figures only where the person may see them.
          */
         ExcessOut: {
             /** Code */
@@ -2456,7 +2458,7 @@ export interface components {
             /** Found */
             found: string | null;
             /** Limit */
-            limit: string;
+            limit: string | null;
         };
         /**
          * FullPassed
@@ -2641,7 +2643,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
             /** Newest */
             newest: boolean;
             /**
@@ -2746,7 +2748,7 @@ export interface components {
             /** Decline Reason */
             decline_reason: string;
             /** Margin Floor */
-            margin_floor: string;
+            margin_floor: string | null;
             /**
              * Saved At
              * Format: date-time
@@ -3171,7 +3173,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered";
+            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
             /** Currency */
             currency: string;
             /** Net */

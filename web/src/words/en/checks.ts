@@ -52,6 +52,7 @@ export default {
     whole: 'The whole',
     line_discount: '{what}: your own discount of {found} % is beyond {limit} %.',
     document_discount: '{what}: a discount of {found} % is beyond {limit} %.',
+    under_floor: '{what}: the margin is below the house’s floor.',
     margin_floor: '{what}: a margin of {found} % is below the floor of {limit} %.',
     free_line: '{what}: given away, though a floor of {limit} % holds.',
     unknown_cost: '{what}: its cost is not known, so the floor of {limit} % cannot be judged.',

@@ -5,6 +5,7 @@ export default {
     lapsed: 'lapsed',
     declined: 'declined',
     ordered: 'ordered',
+    revised: 'revised',
   },
   lapsing: 'About to lapse',
   none: 'No quote matches',
