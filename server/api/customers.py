@@ -38,7 +38,7 @@ from apps.orders.models import Order
 from apps.orders.queries import state_of as order_state
 from apps.orders.queries import with_progress
 from apps.people.access import pick, read_for_fulfilment
-from apps.people.models import User
+from apps.people.models import CLERK, User
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import Quote
 from apps.quotes.queries import quote_state, with_newest
@@ -248,6 +248,7 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
     rows = customers_of(person).select_related("price_list", "parent")
     row = pick(rows, customer_id, "customer")
     recent, before = payment_days(row.pk, on)
+    sells = person.role != CLERK
     deals = (
         deals_of(person)
         .filter(customer=row)
@@ -269,7 +270,7 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         terms_words=ENGLISH.terms(payment_of(row)),
         tax_number=row.tax_number,
         held=row.held,
-        mine=person.role != "clerk",
+        mine=sells,
         standing=standing_now(row, on),
         days_to_pay=_whole_days(recent),
         days_to_pay_before=_whole_days(before),
@@ -277,8 +278,10 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         contacts=[ContactOut.from_orm(c) for c in row.contacts.all()],
         addresses=[AddressOut.from_orm(a) for a in row.addresses.all()],
         deals=[deal_row(deal, on) for deal in deals],
-        activities=[activity_out(a) for a in row.activities.select_related("owner")[:30]],
-        documents=_documents(row, on),
+        activities=[activity_out(a) for a in row.activities.select_related("owner")[:30]]
+        if sells
+        else [],
+        documents=_documents(row, on, quotes=sells),
     )
 
 
@@ -311,8 +314,8 @@ def _signed(invoice: Invoice, amount: Decimal) -> str:
     return sure_money(value, invoice.currency)
 
 
-def _documents(row: Customer, on: date) -> list[DocumentOut]:
-    found = [*_quotes(row, on), *_orders(row), *_invoices(row)]
+def _documents(row: Customer, on: date, *, quotes: bool) -> list[DocumentOut]:
+    found = [*(_quotes(row, on) if quotes else ()), *_orders(row), *_invoices(row)]
     return sorted(found, key=lambda d: (d.on, d.number), reverse=True)[:60]
 
 

@@ -25,14 +25,15 @@ from api import (
     today,
     views,
 )
-from api.shapes import SignedIn
+from api.access import KEEP, SignedIn, guard
 
 api = NinjaAPI(
     title="Vivid Route",
     version="0.1.0",
     description="Deals, quotes, orders and the forecast of a field sales team.",
-    auth=SignedIn(),
+    auth=SignedIn(KEEP),
     docs_url=None,
+    openapi_url=None,
 )
 errors.install(api)
 AREAS = (
@@ -40,5 +41,6 @@ AREAS = (
     *(quotes, quote_list, quote_quick, quote_import, quote_acts, quote_files, compare, papers),
     *(prices, kept_cases, orders, forecast, go, health, views),
 )
+guard(area.router for area in AREAS)
 for area in AREAS:
     api.add_router("", area.router)

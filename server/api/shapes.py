@@ -7,7 +7,6 @@ from typing import Annotated, Any
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Path, Schema
-from ninja.security import SessionAuth
 from pydantic import Field, StringConstraints
 
 from apps.people.models import User
@@ -40,15 +39,6 @@ QuoteState = Annotated[str, _words("draft", "issued", "lapsed", "declined", "ord
 Verdict = Annotated[str, _words("clear", "caution", "halt")]
 Confidence = Annotated[str, _words("sure", "likely", "stretch")]
 Outcome = Annotated[str, _words("open", "won", "lost", "parked")]
-
-
-class SignedIn(SessionAuth):
-    """Somebody with an open session and an active account."""
-
-    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
-        """The person, or None."""
-        person = request.user
-        return person if person.is_authenticated and person.is_active else None
 
 
 def who(request: HttpRequest) -> User:

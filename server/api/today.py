@@ -127,7 +127,9 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
             owned(person, "revision__quote__owner"), answer="", revision__issued_at__isnull=True
         )
         .exclude(asked_by=person)
+        .exclude(revision__quote__owner=person)
         .select_related("revision__quote__customer", "asked_by")
+        .prefetch_related("revision__lines")
         .order_by("asked_at")[:MOST]
     )
     return [

@@ -27,7 +27,7 @@ def test_records_are_seen_by_their_owner_the_lead_and_the_administrator(
     assert caller.status("get", path_of(path, world, drafted)) == status
 
 
-@pytest.mark.parametrize(("path", "status"), list(zip(READS, [404, 200, 404, 404], strict=True)))
+@pytest.mark.parametrize(("path", "status"), list(zip(READS, [403, 200, 403, 403], strict=True)))
 def test_the_back_office_sees_customers_and_no_deals_or_quotes(
     world: World, drafted: Revision, path: str, status: int
 ) -> None:

@@ -17,7 +17,7 @@ from apps.handover.payload import payload_of
 from apps.journal.flows import record_changes
 from apps.orders.flows import order_mark
 from apps.orders.models import Order
-from apps.people.access import fulfils, owned, pick_locked, sells
+from apps.people.access import fulfils, owned, pick_locked, read_for_fulfilment, sells
 from apps.people.models import User
 from apps.quotes.seen import Seen, refuse_unseen
 from routecore.casefile.words import plain
@@ -81,7 +81,8 @@ def hand_over(
 def send_again(who: User, handover_id: int, version: int, *, now: datetime) -> Handover:
     """Try a refused or waiting entry now; the key stays, so the order cannot arrive twice."""
     fulfils(who)
-    entry = pick_locked(Handover.objects.all(), handover_id, "handover")
+    own = Handover.objects.filter(read_for_fulfilment(who, "order__owner"))
+    entry = pick_locked(own, handover_id, "handover")
     check_version(entry.version, version, "handover")
     if entry.state not in (REFUSED, WAITING):
         raise Refused("not_waiting")

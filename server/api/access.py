@@ -1,0 +1,207 @@
+"""Who may call what, and whose records they get: declared for every operation, enforced at the door.
+
+An operation that is not declared here keeps the application from starting, so none can be forgotten.
+A flow asks once more for itself (`apps.people.access`); which records a person gets is decided by the
+queries, and a test holds every answer of every role against ``SCOPES`` and ``COSTS``. The README's
+table is printed from here: ``python -m ops.rights``.
+"""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import HttpRequest
+from ninja import Router
+from ninja.security import SessionAuth
+
+from apps.errors import Forbidden
+from apps.people.models import ADMIN, CLERK, LEAD, REP, ROLES, User
+
+SELL = frozenset({REP, LEAD, ADMIN})
+FULFIL = frozenset({CLERK, LEAD, ADMIN})
+SIGN = frozenset({LEAD, ADMIN})
+KEEP = frozenset({ADMIN})
+ALL = frozenset(ROLES)
+#: What those who may not are told.
+REFUSED = {SELL: "sell", FULFIL: "fulfil", SIGN: "sign", KEEP: "keep"}
+#: Without a session.
+OPEN: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Area:
+    """What people work with, and whose records each role gets there; nothing for none."""
+
+    name: str
+    roles: frozenset[str]
+    own: str = "own"
+    team: str = "the team's"
+    clerk: str = ""
+    everything: str = "all"
+    operations: tuple[str, ...]
+    #: Whether its answers hold what things cost, for those with the right to see it.
+    costs: bool = False
+
+
+AREAS = (
+    Area(
+        name="sign in and out",
+        roles=OPEN,
+        own="yes",
+        team="yes",
+        clerk="yes",
+        everything="yes",
+        operations=("sign_in", "get_session", "get_health"),
+    ),
+    Area(
+        name="one's own habits, views, stages of deals",
+        roles=ALL,
+        own="yes",
+        team="yes",
+        clerk="yes",
+        everything="yes",
+        operations=(
+            *("change_habits", "sign_out", "list_views", "keep_view", "let_view_go"),
+            *("go_to", "list_stages"),
+        ),
+    ),
+    Area(
+        name="Today, deals, activities, forecast",
+        roles=SELL,
+        operations=(
+            *("get_today", "list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
+            *("change_deal", "add_activity", "change_follow_up", "get_forecast"),
+        ),
+    ),
+    Area(
+        name="quotes",
+        roles=SELL,
+        costs=True,
+        operations=(
+            *("list_quotes", "export_quotes", "start_quote", "get_revision", "save_draft"),
+            *("price_draft", "solve", "issue_revision", "revise_quote", "discard_draft"),
+            *("copy_quote", "decline_quote", "ask_sign_off", "quote_history", "compare"),
+            *("price_again", "get_pdf", "get_xlsx", "get_ubl", "get_case", "import_quotes"),
+            *("quote_file_columns", "quote_file_template", "find_items", "match_items"),
+        ),
+    ),
+    Area(
+        name="sign off what is beyond a limit",
+        roles=SIGN,
+        own="asks",
+        team="the team's, not own",
+        everything="all, not own",
+        costs=True,
+        operations=("answer_sign_off",),
+    ),
+    Area(
+        name="customers, their balances and documents",
+        roles=ALL,
+        clerk="reads all, no deals or quotes",
+        operations=("list_customers", "export_customers", "get_customer"),
+    ),
+    Area(
+        name="contacts and addresses of customers",
+        roles=SELL,
+        operations=("add_contact", "add_address"),
+    ),
+    Area(
+        name="orders",
+        roles=ALL,
+        clerk="reads all",
+        operations=("list_orders", "export_orders", "get_order"),
+    ),
+    Area(
+        name="write an order, hand it over",
+        roles=SELL,
+        operations=("total_of_order", "write_order", "hand_over"),
+    ),
+    Area(
+        name="send a handover again",
+        roles=FULFIL,
+        own="",
+        clerk="all",
+        operations=("send_again",),
+    ),
+    Area(
+        name="price check, past prices",
+        roles=SELL,
+        costs=True,
+        operations=("check_price", "past_prices"),
+    ),
+    Area(
+        name="lists, rules, taxes, rates; what is agreed with customers",
+        roles=SELL,
+        own="reads; of own customers",
+        team="reads; of the team's",
+        everything="keeps",
+        operations=(
+            *("list_price_kinds", "list_price_records", "export_price_records"),
+            *("price_history",),
+        ),
+    ),
+    Area(
+        name="keep prices, items with their costs, limits, kept cases, quote papers",
+        roles=KEEP,
+        own="",
+        team="",
+        everything="keeps",
+        costs=True,
+        operations=(
+            *("preview_price", "add_price_record", "change_price_record", "delete_price_record"),
+            *("import_price_records", "list_kept_cases", "keep_case", "keep_case_file"),
+            *("run_kept_cases", "expect_anew", "let_case_go", "list_papers", "try_paper"),
+            *("save_paper", "paper_back"),
+        ),
+    ),
+)
+#: Names of values that tell a cost; they leave the server only for those with the right.
+COSTS = ("cost", "margin", "margin_percent", "margin_floor")
+
+
+class SignedIn(SessionAuth):
+    """Somebody with an open session, an active account, and a role that may."""
+
+    def __init__(self, roles: frozenset[str]):
+        self.roles = roles
+        super().__init__()
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
+        """The person, or None; a role that may not is refused."""
+        person = request.user
+        if not (isinstance(person, User) and person.is_active):
+            return None
+        if person.role not in self.roles:
+            raise Forbidden("not_for_role", facts={"what": REFUSED.get(self.roles, "any")})
+        return person
+
+
+def area_of(operation: str) -> Area:
+    """The area that an operation belongs to."""
+    return {name: area for area in AREAS for name in area.operations}[operation]
+
+
+def guard(routers: Iterable[Router]) -> None:
+    """Put every operation behind its door; raises where one is undeclared, or declared and gone."""
+    declared = {name: area for area in AREAS for name in area.operations}
+    for router in routers:
+        for view in router.path_operations.values():
+            for operation in view.operations:
+                area = declared.pop(operation.operation_id or "", None)
+                if area is None:
+                    raise LookupError(f"{operation.operation_id} declares no access")
+                doors = [SignedIn(area.roles)] if area.roles else []
+                operation.auth_param, operation.auth_callbacks = doors or None, doors
+    if declared:
+        raise LookupError(f"declared, but no operation: {', '.join(declared)}")
+
+
+def table() -> str:
+    """The README's table of rights, in Markdown."""
+    lines = ["| | rep | lead | back office | administrator |", "|---|---|---|---|---|"]
+    lines += [
+        f"| {area.name} | {area.own} | {area.team} | {area.clerk} | {area.everything} |"
+        for area in AREAS
+    ]
+    lines.append("| cost and margin, wherever they stand | where permitted | yes |  | yes |")
+    return "\n".join(line.replace("|  |", "| |").replace("|  |", "| |") for line in lines)
