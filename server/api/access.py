@@ -51,7 +51,7 @@ AREAS = (
         team="yes",
         clerk="yes",
         everything="yes",
-        operations=("sign_in", "get_session", "get_health"),
+        operations=("sign_in", "get_session", "get_house", "get_health"),
     ),
     Area(
         name="one's own habits, views, stages of deals",
@@ -61,7 +61,8 @@ AREAS = (
         clerk="yes",
         everything="yes",
         operations=(
-            *("change_habits", "sign_out", "list_views", "keep_view", "let_view_go"),
+            *("change_habits", "sign_out", "change_password", "list_visits", "end_visit"),
+            *("end_other_visits", "list_views", "keep_view", "let_view_go"),
             *("go_to", "list_stages"),
         ),
     ),

@@ -22,6 +22,8 @@ STATUS = {
     errors.Stale: 409,
     errors.Refused: 409,
     errors.Invalid: 422,
+    errors.TooMany: 429,
+    errors.Busy: 503,
 }
 
 
@@ -43,6 +45,21 @@ def _answer(
     status: int, code: str, path: str = "", facts: Mapping[str, object] | None = None
 ) -> HttpResponse:
     return JsonResponse(errors.FlowError(code, path=path, facts=facts).told(), status=status)
+
+
+def not_json(request: HttpRequest) -> HttpResponse:
+    """A write that is neither JSON nor a file where one is taken."""
+    return _answer(415, "not_json")
+
+
+def too_large(request: HttpRequest) -> HttpResponse:
+    """More than is taken at once; not read."""
+    return _answer(413, "too_big", facts={"what": "request"})
+
+
+def signed_out_answer(request: HttpRequest) -> HttpResponse:
+    """A write that only somebody signed in may make."""
+    return _answer(401, "signed_out")
 
 
 def csrf_refused(request: HttpRequest, reason: str = "") -> HttpResponse:

@@ -7,7 +7,9 @@
     ├── Forbidden     this person may not do this                        403
     ├── Stale         somebody changed the record meanwhile              409
     ├── Refused       the record's state does not allow it               409
-    └── Invalid       a value that cannot be right                       422
+    ├── Invalid       a value that cannot be right                       422
+    ├── TooMany       too often in a short time                          429
+    └── Busy          not now; the same again may work                   503
 """
 
 from collections.abc import Mapping
@@ -62,6 +64,14 @@ class Invalid(FlowError):
     def of(cls, error: CoreError, *, path: str | None = None) -> "Invalid":
         """The core's refusal, at a path of ours where its own is not the caller's."""
         return cls(error.code, path=error.path if path is None else path, facts=error.facts)
+
+
+class TooMany(FlowError):
+    """Too often in a short time; the facts say how many seconds to wait."""
+
+
+class Busy(FlowError):
+    """Not now; the same again may work."""
 
 
 def check_version(current: int, given: int, what: str) -> None:

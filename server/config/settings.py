@@ -9,7 +9,11 @@ _secrets = load_secrets()
 SECRET_KEY = _secrets["django"]
 DEBUG = False
 PORT = int(os.environ.get("VIVID_PORT", "8000"))
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+#: The names under which the house is reached, the first in links; see docs/settings.md.
+ALLOWED_HOSTS = os.environ.get("VIVID_HOSTS", "127.0.0.1,localhost,[::1]").split(",")
+#: Behind TLS: cookies and pages only over it. Behind a proxy: it says who calls, and over what.
+TLS = os.environ.get("VIVID_TLS") == "1"
+BEHIND_A_PROXY = os.environ.get("VIVID_PROXY") == "1"
 CSRF_TRUSTED_ORIGINS: list[str] = []
 
 INSTALLED_APPS = [
@@ -33,11 +37,13 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "config.security.HeadersMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "config.security.PageSecurityMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
-    "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "config.security.VisitMiddleware",
+    "config.security.WritesMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
@@ -70,22 +76,31 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 SILENCED_SYSTEM_CHECKS: list[str] = []
 
 AUTH_USER_MODEL = "people.User"
+_validators = "django.contrib.auth.password_validation"
 AUTH_PASSWORD_VALIDATORS = [
-    {
-        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
-        "OPTIONS": {"min_length": 10},
-    }
+    {"NAME": f"{_validators}.MinimumLengthValidator", "OPTIONS": {"min_length": 12}},
+    {"NAME": f"{_validators}.CommonPasswordValidator"},
+    {"NAME": f"{_validators}.UserAttributeSimilarityValidator"},
 ]
+#: With TLS a cookie carries its promise in its name: only this host, only over TLS, every path.
+_prefix = "__Host-" if TLS else ""
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
-SESSION_COOKIE_NAME = "vivid_session"
-CSRF_COOKIE_NAME = "vivid_csrf"
+SESSION_COOKIE_NAME = f"{_prefix}vivid_session"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = TLS
+CSRF_COOKIE_NAME = f"{_prefix}vivid_csrf"
 CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "api.errors.csrf_refused"
+SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = TLS
+if BEHIND_A_PROXY:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
+#: The largest file that is taken, with what its form needs around it.
+MOST_UPLOADED = 5_100_000
 
 USE_TZ = True
 TIME_ZONE = os.environ.get("VIVID_TIME_ZONE", "Europe/Vienna")
@@ -110,6 +125,9 @@ LOGGING = {
     # Refused input is answered, not logged: 4xx are the sender's affair.
     "loggers": {"django.request": {"level": "ERROR"}, "httpx": {"level": "WARNING"}},
 }
+
+#: The demonstration: invented people and figures, loaded into an empty database.
+DEMO = os.environ.get("VIVID_DEMO", "1") == "1"
 
 # ---- the house's own settings -------------------------------------------------------------
 

@@ -1,4 +1,4 @@
-"""The record of who changed what."""
+"""The record of who changed what, and of who came in, was refused, took data out."""
 
 from django.conf import settings
 from django.db import models
@@ -18,3 +18,33 @@ class Change(models.Model):
 
     class Meta:
         indexes = [models.Index(fields=["what", "record", "at"])]
+
+
+class AuditLine(models.Model):
+    """What happened at the house's door; never changed or deleted afterwards (a trigger refuses it).
+
+    ``what`` is one of ``AUDITED``; ``name`` is the name as it was typed, ``who`` the person where one
+    was known; ``address`` is the caller's.
+    """
+
+    at = models.DateTimeField(auto_now_add=True)
+    who = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    what = models.CharField(max_length=20)
+    name = models.CharField(max_length=150, blank=True)
+    address = models.CharField(max_length=45, blank=True)
+    detail = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["what", "name", "at"]),
+            models.Index(fields=["what", "address", "at"]),
+        ]
+
+
+#: What is audited.
+AUDITED = (
+    *("signed_in", "sign_in_failed", "sign_in_held", "signed_out", "password_changed"),
+    *("visits_ended", "refused", "exported"),
+)

@@ -62,3 +62,15 @@ class SavedView(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["owner", "place", "name"], name="saved_view_once")
         ]
+
+
+class Visit(models.Model):
+    """An open session, for the person to see and to end; ``key`` is the session's."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="visits")
+    key = models.CharField(max_length=40, unique=True)
+    address = models.CharField(max_length=45)
+    agent = models.CharField(max_length=200, blank=True)
+    stays = models.BooleanField(default=False)
+    since = models.DateTimeField()
+    seen = models.DateTimeField()

@@ -7,7 +7,7 @@ export { Fault } from './fault'
 export type Shapes = components['schemas']
 
 function cookie(name: string): string {
-  return new RegExp(`(?:^|; )${name}=([^;]*)`).exec(document.cookie)?.[1] ?? ''
+  return new RegExp(`(?:^|; )(?:__Host-)?${name}=([^;]*)`).exec(document.cookie)?.[1] ?? ''
 }
 
 /** The token that every write carries. */
@@ -34,8 +34,16 @@ export function heard(answer: Response): void {
   if (answer.status === 401) onSignedOut()
 }
 
+const IDLE_AFTER_MS = 600_000
+let touched = Date.now()
+/** Note that somebody is there: questions that a page asks by itself keep no visit open. */
+export function touch(): void {
+  touched = Date.now()
+}
+
 const manners: Middleware = {
   onRequest({ request }) {
+    if (Date.now() - touched > IDLE_AFTER_MS) request.headers.set('X-Vivid-Idle', '1')
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', token())
     return request
   },

@@ -19,12 +19,12 @@ export interface paths {
         put?: never;
         /**
          * Sign In
-         * @description Open a session.
+         * @description Open a session: twelve hours without a key end it, or with ``stay`` thirty days.
          */
         post: operations["sign_in"];
         /**
          * Sign Out
-         * @description Close the session.
+         * @description Close the session; the browser forgets what it kept of the answers.
          */
         delete: operations["sign_out"];
         options?: never;
@@ -34,6 +34,90 @@ export interface paths {
          * @description Change how one's own screens write numbers and days.
          */
         patch: operations["change_habits"];
+        trace?: never;
+    };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * House
+         * @description Whether this is the demonstration.
+         */
+        get: operations["get_house"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Password
+         * @description Change one's password; all of one's other visits end.
+         */
+        post: operations["change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Visits
+         * @description One's own open sessions, the last used first. One query.
+         */
+        get: operations["list_visits"];
+        put?: never;
+        post?: never;
+        /**
+         * End Others
+         * @description End all of one's sessions but this one.
+         */
+        delete: operations["end_other_visits"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/visits/{visit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End One
+         * @description End one of one's sessions.
+         */
+        delete: operations["end_visit"];
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/today": {
@@ -1441,6 +1525,11 @@ export interface components {
             username: string;
             /** Password */
             password: string;
+            /**
+             * Stay
+             * @default false
+             */
+            stay: boolean;
         };
         /**
          * Habits
@@ -1452,6 +1541,50 @@ export interface components {
              * @enum {string}
              */
             format: "house" | "comma" | "point" | "month";
+        };
+        /**
+         * HouseOut
+         * @description What everybody may know of the house before they sign in.
+         */
+        HouseOut: {
+            /** Demo */
+            demo: boolean;
+        };
+        /**
+         * PasswordIn
+         * @description The password that holds, and the one to hold from now on.
+         */
+        PasswordIn: {
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+        };
+        /**
+         * VisitOut
+         * @description An open session of oneself.
+         */
+        VisitOut: {
+            /** Id */
+            id: number;
+            /** Address */
+            address: string;
+            /** Agent */
+            agent: string;
+            /** Stays */
+            stays: boolean;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+            /** This */
+            this: boolean;
         };
         /**
          * DueStop
@@ -4578,6 +4711,106 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Me"];
                 };
+            };
+        };
+    };
+    get_house: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseOut"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_visits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitOut"][];
+                };
+            };
+        };
+    };
+    end_other_visits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    end_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

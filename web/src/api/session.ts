@@ -9,8 +9,8 @@ export async function loadSession(): Promise<void> {
   me.value = (await take(api.GET('/api/session'))) ?? null
 }
 
-export async function signIn(username: string, password: string): Promise<void> {
-  me.value = await take(api.POST('/api/session', { body: { username, password } }))
+export async function signIn(username: string, password: string, stay: boolean): Promise<void> {
+  me.value = await take(api.POST('/api/session', { body: { username, password, stay } }))
 }
 
 /** Change how one's own screens write numbers and days. */

@@ -7,6 +7,7 @@ import '@/kit/theme/element.css'
 import '@/kit/theme/theme'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createApp } from 'vue'
+import { touch } from '@/api/client'
 import { fact } from '@/kit/format/format'
 import { i18n } from '@/words'
 import { writeFactsBy } from '@/words/refusals'
@@ -19,6 +20,7 @@ import { followSession } from './session'
 
 const queryClient = makeQueryClient()
 watchBuild()
+for (const sign of ['pointerdown', 'keydown']) addEventListener(sign, touch, { passive: true })
 writeFactsBy(fact)
 followSession(queryClient, router)
 const app = createApp(App)

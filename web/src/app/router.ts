@@ -94,6 +94,11 @@ export const router = createRouter({
       meta: { title: 'app.titles.papers' },
     },
     {
+      path: '/account',
+      component: () => import('@/features/account/AccountPage.vue'),
+      meta: { title: 'app.titles.account' },
+    },
+    {
       path: '/forecast',
       component: () => import('@/features/forecast/ForecastPage.vue'),
       meta: { title: 'app.places.forecast' },

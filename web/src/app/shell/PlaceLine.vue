@@ -45,7 +45,8 @@ const formats = computed<MenuRow[]>(() =>
 const mine = computed<MenuRow[]>(() => [
   ...(me.value?.keeps ? [{ label: t('app.menu.papers'), to: '/papers' }] : []),
   ...formats.value,
-  { label: t('app.menu.keys'), act: () => (sheet.value = true), divided: true },
+  { label: t('app.menu.account'), to: '/account', divided: true },
+  { label: t('app.menu.keys'), act: () => (sheet.value = true) },
   { label: t(isDark.value ? 'app.menu.light' : 'app.menu.dark'), act: toggleTheme },
   { label: t('app.menu.signOut'), act: () => void leave(), divided: true },
 ])

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref, useTemplateRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { api, take } from '@/api/client'
 import { asFault } from '@/api/fault'
 import { me, signIn } from '@/api/session'
 import { t } from '@/words'
@@ -9,17 +10,22 @@ const route = useRoute()
 const router = useRouter()
 const username = ref('')
 const password = ref('')
+const stay = ref(false)
+const demo = ref(false)
 const fault = ref('')
 const busy = ref(false)
 const first = useTemplateRef('first')
-onMounted(() => first.value?.focus())
+onMounted(async () => {
+  first.value?.focus()
+  demo.value = (await take(api.GET('/api/house')).catch(() => null))?.demo ?? false
+})
 
 async function enter(): Promise<void> {
   if (busy.value) return
   busy.value = true
   fault.value = ''
   try {
-    await signIn(username.value, password.value)
+    await signIn(username.value, password.value, stay.value)
     const wanted = typeof route.query.to === 'string' ? route.query.to : '/'
     const home = me.value?.sells ? '/today' : '/orders'
     const ours = wanted.startsWith('/') && !wanted.startsWith('//') && wanted !== '/'
@@ -64,7 +70,9 @@ async function enter(): Promise<void> {
           required
         />
       </ElFormItem>
+      <ElCheckbox v-model="stay" name="stay">{{ t('signin.stay') }}</ElCheckbox>
       <ElButton type="primary" native-type="submit" :loading="busy">{{ t('signin.act') }}</ElButton>
+      <p v-if="demo" class="soft demo">{{ t('signin.demo') }}</p>
     </ElForm>
   </div>
 </template>

@@ -21,6 +21,7 @@ export default {
     compare: 'Compare revisions',
     order: 'Order',
     papers: 'Quote papers',
+    account: 'My account',
     nowhere: 'Nothing here',
   },
   menu: {
@@ -28,6 +29,7 @@ export default {
     newDeal: 'Deal',
     newQuote: 'Quote for a customer',
     papers: 'Quote papers',
+    account: 'My account',
     keys: 'Keys',
     light: 'Light paper',
     dark: 'Dark paper',

@@ -1,4 +1,5 @@
 /** English, complete: a file an area. */
+import account from './account'
 import app from './app'
 import board from './board'
 import checks from './checks'
@@ -25,6 +26,7 @@ import records from '@words/en/records.json'
 import states from '@words/en/states.json'
 
 export default {
+  account,
   app,
   board,
   checks,

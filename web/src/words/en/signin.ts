@@ -3,4 +3,6 @@ export default {
   name: 'Name',
   password: 'Password',
   act: 'Sign in',
+  stay: 'Stay signed in on this device',
+  demo: 'This is the demonstration: its people, companies and figures are invented.',
 } as const
