@@ -67,10 +67,16 @@ AREAS = (
         ),
     ),
     Area(
-        name="Today, deals, activities, forecast",
+        name="Today",
+        roles=ALL,
+        clerk="what stumbled, news set apart",
+        operations=("get_today",),
+    ),
+    Area(
+        name="deals, activities, forecast",
         roles=SELL,
         operations=(
-            *("get_today", "list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
+            *("list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
             *("change_deal", "add_activity", "change_follow_up", "get_forecast"),
         ),
     ),
@@ -118,11 +124,11 @@ AREAS = (
         operations=("total_of_order", "write_order", "hand_over"),
     ),
     Area(
-        name="send a handover again",
+        name="send a handover again, news set apart",
         roles=FULFIL,
         own="",
         clerk="all",
-        operations=("send_again",),
+        operations=("send_again", "list_news", "try_news_again", "let_news_go"),
     ),
     Area(
         name="price check, past prices",

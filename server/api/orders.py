@@ -31,7 +31,8 @@ from api.shapes import (
 from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import unit_names
 from apps.handover.flows import hand_over, send_again
-from apps.handover.models import BackOfficeEvent, Handover
+from apps.handover.models import APPLIED, BackOfficeEvent, Handover
+from apps.handover.reading import Invoiced, Paid, Unfit, story_of
 from apps.ledger.queries import with_open_amount
 from apps.orders.flows import order_mark, total_of_order, write_order
 from apps.orders.models import Order, OrderLine
@@ -333,11 +334,11 @@ def _handover(entry: Handover) -> HandoverOut:
 
 
 def _news(entry: Handover, currency: str) -> list[NewsOut]:
-    rows = BackOfficeEvent.objects.filter(key=entry.key, applied=True, problem="")
+    rows = BackOfficeEvent.objects.filter(key=entry.key, state=APPLIED)
     return [
         NewsOut(
             kind=row.kind,
-            at=row.occurred_at,
+            at=row.occurred_at or row.received_at,
             number=str(row.data.get("number", "")),
             amount=money(_amount_of(row), currency),
         )
@@ -346,8 +347,16 @@ def _news(entry: Handover, currency: str) -> list[NewsOut]:
 
 
 def _amount_of(event: BackOfficeEvent) -> Decimal | None:
-    given = event.data.get("gross") or event.data.get("amount")
-    return Decimal(str(given)) if given else None
+    try:
+        told = story_of(event.kind, event.data)
+    except Unfit:
+        return None
+    match told:
+        case Invoiced():
+            return told.gross
+        case Paid():
+            return told.amount
+    return None
 
 
 Taken = Annotated[list[Annotated[str, StringConstraints(max_length=36)]], Field(max_length=200)]

@@ -12,6 +12,7 @@ from api import (
     go,
     health,
     kept_cases,
+    news,
     orders,
     papers,
     people,
@@ -39,7 +40,7 @@ errors.install(api)
 AREAS = (
     *(people, today, deals, customers, catalogue),
     *(quotes, quote_list, quote_quick, quote_import, quote_acts, quote_files, compare, papers),
-    *(prices, kept_cases, orders, forecast, go, health, views),
+    *(prices, kept_cases, orders, news, forecast, go, health, views),
 )
 guard(area.router for area in AREAS)
 for area in AREAS:

@@ -9,13 +9,15 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Schema
 
+from api.news import reason_of
 from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of
 from api.shapes import sure_money, today, who
 from apps.catalogue.queries import rates_on
 from apps.deals.queries import deals_of, filter_deals, for_forecast
 from apps.diary.models import FOLLOW_UP, Activity
+from apps.handover.apart import apart
 from apps.people.access import owned
-from apps.people.models import ADMIN, LEAD, User
+from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
 from apps.quotes.signing import fingerprint
@@ -61,6 +63,7 @@ class TodayOut(Schema):
     overdue_deals: list[DueStop]
     stumbled: list[DueStop]
     sign_offs: list[DueStop]
+    news: list[DueStop]
     open_pipeline: Figure
     weighted_this_month: Figure
     orders_under_way: Figure
@@ -82,6 +85,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         overdue_deals=_overdue_deals(person, on),
         stumbled=_stumbled(person, on),
         sign_offs=_sign_offs(person, on),
+        news=_news(person, on),
         open_pipeline=Figure(
             amount=sure_money(view.total.amount, base), count=view.total.count, to="/deals"
         ),
@@ -183,6 +187,27 @@ def _overdue_deals(person: User, on: date) -> list[DueStop]:
             to=f"/deals/{row.pk}",
         )
         for row in rows[:MOST]
+    ]
+
+
+def _news(person: User, on: date) -> list[DueStop]:
+    """News of the back office that is set apart: one stop for each, the newest first."""
+    if person.role not in (CLERK, LEAD, ADMIN):
+        return []
+    rows = apart(person, timezone.now())[:MOST]
+    return [
+        DueStop(
+            kind="news",
+            title=row.kind,
+            customer="",
+            on=timezone.localdate(row.received_at),
+            days=(on - timezone.localdate(row.received_at)).days,
+            amount=None,
+            currency="",
+            detail=reason_of(row).message,
+            to="/orders/news",
+        )
+        for row in rows
     ]
 
 

@@ -10,9 +10,9 @@ from uuid import uuid4
 
 from apps.customers.payment import payment_of
 from apps.handover.flows import Taken, TurnedDown, settle
-from apps.handover.gateway import News
 from apps.handover.intake import take_in
 from apps.handover.models import UNDER_WAY, Handover
+from apps.handover.reading import News
 from apps.orders.models import Order
 
 REASON = "The delivery address lies outside the carrier's districts."

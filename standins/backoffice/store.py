@@ -85,6 +85,15 @@ class Store:
             )
             return [{**dict(row), "data": json.loads(row["data"])} for row in rows]
 
+    def count(self) -> tuple[str, int]:
+        """Which count the feed's positions are of, and the last of them."""
+        with self._open() as db:
+            fresh = (str(uuid.uuid4()),)
+            db.execute("INSERT OR IGNORE INTO switches VALUES ('epoch', ?)", fresh)
+            epoch = db.execute("SELECT value FROM switches WHERE name = 'epoch'").fetchone()[0]
+            last = db.execute("SELECT COALESCE(MAX(position), 0) FROM events").fetchone()[0]
+            return str(epoch), int(last)
+
     def step(self, number: str) -> str | None:
         """Move an order on by one step; its new state, or None where there is nothing to do."""
         with self._open() as db:

@@ -3,7 +3,8 @@
 Interface (JSON, bearer token):
 
 ``POST /orders`` with ``Idempotency-Key``: 201 new, 200 known, 409 other order under that key,
-422 refused with a message. ``GET /events?after=N&limit=N``: the feed. ``GET /health``.
+422 refused with a message. ``GET /events?after=N&limit=N``: the feed, with its ``epoch`` (another one
+means that it counts from its beginning again) and its ``last`` position. ``GET /health``.
 
 The page ``/`` lists the orders; its buttons step one on, hold or release it, or let all run.
 """
@@ -85,7 +86,9 @@ class Handler(BaseHTTPRequestHandler):
         except ValueError:
             self._json(HTTPStatus.BAD_REQUEST, {"message": "after and limit are numbers"})
             return
-        self._json(HTTPStatus.OK, {"events": self.store.events(after, min(max(limit, 1), 500))})
+        events = self.store.events(after, min(max(limit, 1), 500))
+        epoch, last = self.store.count()
+        self._json(HTTPStatus.OK, {"events": events, "epoch": epoch, "last": last})
 
     def _take(self, body: bytes) -> None:
         if not self._allowed():

@@ -20,9 +20,10 @@ import httpx
 import pytest
 
 from apps.handover.flows import LEASE, NotNow, Taken, TurnedDown, claim_next, hand_over, settle
-from apps.handover.gateway import BackOffice, News
+from apps.handover.gateway import BackOffice, Silence
 from apps.handover.intake import feed_position, take_in
 from apps.handover.models import BackOfficeEvent, Handover
+from apps.handover.reading import News
 from apps.handover.worker import drain, go_round
 from apps.ledger.models import Allocation, Invoice
 from apps.orders.flows import write_order
@@ -179,7 +180,7 @@ def test_refused_and_try_again_are_told_apart(
 def test_a_wrong_token_is_not_let_in(office: Office) -> None:
     stranger = BackOffice(f"http://127.0.0.1:{office.port}", "wrong", 2.0)
     assert isinstance(stranger.send(uuid.uuid4(), {"order_number": "O-1"}), NotNow)
-    assert stranger.news(0) is None
+    assert stranger.news(0) == Silence("status", 401)
     stranger.close()
 
 
@@ -279,7 +280,8 @@ def test_news_that_cannot_be_read_is_kept_and_holds_nothing_up(entry: Handover) 
     )
     take_in([broken, *news, double])
     assert facts() == (1, 1, 1)
-    assert BackOfficeEvent.objects.exclude(problem="").count() == 2
+    found = BackOfficeEvent.objects.filter(state="apart").order_by("pk")
+    assert [row.facts["what"] for row in found] == ["unreadable", "known_number"]
 
 
 # ---- several at a time --------------------------------------------------------------------

@@ -117,10 +117,18 @@ def claim_next(now: datetime) -> Handover | None:
 
 
 @transaction.atomic
-def settle(handover_id: int, outcome: Outcome, *, now: datetime) -> Handover:
-    """Write down what the back office answered. An answer that comes late changes nothing."""
+def settle(
+    handover_id: int, outcome: Outcome, *, now: datetime, tries: int | None = None
+) -> Handover:
+    """Write down what the back office answered to the try of that number.
+
+    An answer that comes late changes nothing, as the lease ran out and another worker has it; but
+    that the order is there is true whenever it is told.
+    """
     entry = Handover.objects.select_for_update().get(pk=handover_id)
-    if entry.state != UNDER_WAY:
+    arrived = isinstance(outcome, Taken) and entry.state in (UNDER_WAY, WAITING, REFUSED)
+    own = entry.state == UNDER_WAY and (tries is None or tries == entry.tries)
+    if not (arrived or own):
         return entry
     entry.leased_until = None
     match outcome:

@@ -1,30 +1,49 @@
-"""The back office over HTTP. Only here is its protocol known."""
+"""The back office over HTTP. Only here is its protocol known.
 
-from collections.abc import Iterable
-from dataclasses import dataclass
-from datetime import datetime
+Whatever it answers, however slowly, however much: a call ends within ``CALL_SECONDS`` and reads at most
+``MOST_BYTES``.
+"""
+
+from dataclasses import dataclass, field
+import json
+import time
 from typing import Any
 import uuid
 
 import httpx
 
 from apps.handover.flows import NotNow, Outcome, Taken, TurnedDown
+from apps.handover.reading import tidy
+
+CALL_SECONDS = 15.0
+MOST_BYTES = 4_000_000
+PAGE = 100
+LONGEST_NUMBER = 30
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class News:
-    """One event of the back office's feed."""
+class Page:
+    """Events as they came. ``epoch`` names the feed's count, ``last`` its newest position."""
 
-    position: int
-    event_id: uuid.UUID
-    key: uuid.UUID
-    kind: str
-    occurred_at: datetime
-    data: dict[str, Any]
+    events: list[object] = field(default_factory=list)
+    epoch: str = ""
+    last: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Silence:
+    """No news, and why: ``what`` of the words for a feed that does not come."""
+
+    what: str
+    status: int = 0
+
+
+class Unreadable(Exception):
+    """An answer that is too long, too slow, or not JSON."""
 
 
 class BackOffice:
-    """A connection to the back office; every failure comes back as an ``Outcome`` or ``None``."""
+    """A connection to the back office; every failure comes back as an ``Outcome`` or ``Silence``."""
 
     def __init__(self, url: str, token: str, timeout_seconds: float):
         self._client = httpx.Client(
@@ -32,36 +51,68 @@ class BackOffice:
             timeout=timeout_seconds,
             headers={"Authorization": f"Bearer {token}"},
             trust_env=False,
+            follow_redirects=False,
         )
 
     def close(self) -> None:
         """Let go of the connections."""
         self._client.close()
 
+    def _call(self, method: str, path: str, **more: Any) -> tuple[int, Any]:
+        """Status and JSON, the latter None where there is none; raises ``Unreadable``."""
+        until = time.monotonic() + CALL_SECONDS
+        body = bytearray()
+        with self._client.stream(method, path, **more) as answer:
+            for part in answer.iter_bytes():
+                body += part
+                if len(body) > MOST_BYTES or time.monotonic() > until:
+                    raise Unreadable
+        try:
+            return answer.status_code, json.loads(body) if body else None
+        except (ValueError, RecursionError):
+            return answer.status_code, None
+
     def send(self, key: uuid.UUID, payload: dict[str, Any]) -> Outcome:
         """Send an order under its key; sending it again under the same key changes nothing."""
         try:
-            answer = self._client.post(
-                "/orders", json=payload, headers={"Idempotency-Key": str(key)}
+            status, told = self._call(
+                "POST", "/orders", json=payload, headers={"Idempotency-Key": str(key)}
             )
-            if answer.status_code in (200, 201):
-                return Taken(str(answer.json()["number"]))
-            if answer.status_code in (400, 409, 422):
-                return TurnedDown(str(answer.json()["message"]))
-            return NotNow(f"The back office answered {answer.status_code}.")
         except httpx.HTTPError:
             return NotNow("The back office does not answer.")
-        except (ValueError, KeyError, TypeError):
+        except Unreadable:
             return NotNow("The back office answered something that cannot be read.")
+        said = told if isinstance(told, dict) else {}
+        if status in (200, 201):
+            number = said.get("number")
+            if isinstance(number, str) and 0 < len(number) <= LONGEST_NUMBER:
+                return Taken(tidy(number))
+            return NotNow("The back office answered something that cannot be read.")
+        if status in (400, 409, 422):
+            message = said.get("message")
+            words = tidy(message)[:300] if isinstance(message, str) else ""
+            return TurnedDown(words or f"The back office answered {status} without a word.")
+        return NotNow(f"The back office answered {status}.")
 
-    def news(self, after: int) -> list[News] | None:
-        """Events after a position, at most 100; None where it does not answer."""
+    def news(self, after: int) -> Page | Silence:
+        """Events after a position, a page at most; or why there are none."""
         try:
-            answer = self._client.get("/events", params={"after": after, "limit": 100})
-            answer.raise_for_status()
-            return list(_read_news(answer.json()["events"]))
-        except (httpx.HTTPError, ValueError, KeyError, TypeError):
-            return None
+            status, told = self._call("GET", "/events", params={"after": after, "limit": PAGE})
+        except httpx.HTTPError:
+            return Silence("away")
+        except Unreadable:
+            return Silence("unreadable")
+        if status != 200:
+            return Silence("status", status)
+        events = told.get("events") if isinstance(told, dict) else None
+        if not isinstance(events, list):
+            return Silence("unreadable")
+        epoch, last = told.get("epoch"), told.get("last")
+        return Page(
+            events=events[: 5 * PAGE],
+            epoch=epoch[:40] if isinstance(epoch, str) else "",
+            last=last if type(last) is int and 0 <= last < 2**53 else None,
+        )
 
     def answers(self) -> bool:
         """Whether it is there."""
@@ -69,15 +120,3 @@ class BackOffice:
             return self._client.get("/health", timeout=1.0).status_code == 200
         except httpx.HTTPError:
             return False
-
-
-def _read_news(events: list[dict[str, Any]]) -> Iterable[News]:
-    for event in events:
-        yield News(
-            position=int(event["position"]),
-            event_id=uuid.UUID(event["id"]),
-            key=uuid.UUID(event["key"]),
-            kind=str(event["kind"]),
-            occurred_at=datetime.fromisoformat(event["occurred_at"]),
-            data=dict(event["data"]),
-        )

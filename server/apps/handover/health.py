@@ -24,7 +24,9 @@ def parts(now: datetime) -> dict[str, bool]:
 def _database_and_worker(now: datetime) -> dict[str, bool]:
     try:
         connection.ensure_connection()
-        awake = WorkerBeat.objects.filter(at__gt=now - SILENT_AFTER).exists()
+        awake = WorkerBeat.objects.filter(
+            at__gt=now - SILENT_AFTER, at__lt=now + SILENT_AFTER
+        ).exists()
     except Error:
         return {"database": False, "worker": False}
     return {"database": True, "worker": awake}

@@ -1,21 +1,27 @@
 """News from the back office becomes deliveries, invoices and payments: each once, in any order.
 
-An event that builds on one still to come (a payment for an invoice not seen yet) is kept and
-applied as soon as the other arrives.
+Each event stands on its own: one that cannot be read, or that does not add up with what is known, is
+set apart and holds nothing up. An event that builds on one still to come (a payment for an invoice not
+seen yet) waits, and is applied as soon as the other arrives.
 """
 
 from collections.abc import Iterable
-from datetime import date, datetime, timedelta
-from decimal import Decimal, InvalidOperation
+from datetime import datetime, timedelta
+from decimal import Decimal
+import json
+import logging
 from uuid import UUID
 
 from django.conf import settings
-from django.db import IntegrityError, transaction
-from django.db.models import Q
+from django.db import transaction
+from django.db.models import Q, Sum
+from django.db.utils import IntegrityError, OperationalError
 
 from apps.catalogue.queries import rate_on
-from apps.handover.gateway import News
 from apps.handover.models import (
+    APART,
+    APPLIED,
+    EXPECTANT,
     HELD,
     REFUSED,
     TAKEN,
@@ -25,172 +31,331 @@ from apps.handover.models import (
     FeedPosition,
     Handover,
 )
+from apps.handover.reading import (
+    Held,
+    Invoiced,
+    News,
+    Numbered,
+    Paid,
+    Shipped,
+    Story,
+    Unfit,
+    mark_of,
+    raw_text,
+    read_news,
+    story_of,
+)
 from apps.ledger.models import Allocation, Invoice, InvoiceLine, Payment
-from apps.orders.models import Delivery, DeliveryLine, Order
+from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
 
+log = logging.getLogger("vivid.news")
 FEED = "backoffice"
+#: What partial invoices may come to beyond the order: each rounds its own tax.
+ROUNDING = Decimal("0.05")
+#: How far a position may lie beyond the one before it, where the feed does not tell its last.
+STRIDE = 100_000
 
 
 class NotYet(Exception):
-    """The event waits for another one."""
+    """The event waits for another one; with the words for what it waits for."""
+
+    def __init__(self, what: str, **facts: object):
+        self.facts = {"what": what, **{name: str(value) for name, value in facts.items()}}
+        super().__init__(what)
 
 
-@transaction.atomic
-def take_in(news: Iterable[News]) -> int:
-    """Keep and apply events, and move the feed's position, all or nothing; how many were new."""
-    position, _ = FeedPosition.objects.get_or_create(feed=FEED)
-    position = FeedPosition.objects.select_for_update().get(feed=FEED)
+def take_in_raw(events: Iterable[object], last: int | None = None) -> int:
+    """Take in events as they came; how many were new. What cannot be read is set apart."""
+    news: list[News] = []
     fresh = 0
-    for item in news:
-        _, created = BackOfficeEvent.objects.get_or_create(
-            event_id=item.event_id,
-            defaults={
-                "key": item.key,
-                "kind": item.kind,
-                "occurred_at": item.occurred_at,
-                "data": item.data,
-            },
+    for raw in events:
+        try:
+            news.append(read_news(raw))
+        except Unfit as reason:
+            fresh += _set_apart_unread(raw, reason)
+    return fresh + take_in(news, last)
+
+
+def take_in(news: Iterable[News], last: int | None = None) -> int:
+    """Keep and apply events, each for itself, and move the feed's position; how many were new."""
+    told = list(news)
+    known = set(
+        BackOfficeEvent.objects.filter(event_id__in=[item.event_id for item in told]).values_list(
+            "event_id", flat=True
         )
-        if created:
-            fresh += 1
-            _apply_waiting(item.key)
-        position.position = max(position.position, item.position)
-    position.save()
+    )
+    fresh = sum(_take_one(item) for item in told if item.event_id not in known)
+    _move_on((item.position for item in told), last)
     return fresh
 
 
-def note_read(now: datetime) -> None:
-    """The back office was asked and answered; written once a minute."""
-    rows = FeedPosition.objects.filter(feed=FEED)
-    fresh = now - timedelta(minutes=1)
-    if not rows.filter(Q(read_at__isnull=True) | Q(read_at__lt=fresh)).update(read_at=now):
-        FeedPosition.objects.get_or_create(feed=FEED, defaults={"read_at": now})
+@transaction.atomic
+def _take_one(item: News) -> int:
+    raw = raw_text(
+        {
+            "id": str(item.event_id),
+            "key": str(item.key),
+            "kind": item.kind,
+            "occurred_at": item.occurred_at.isoformat(),
+            "data": item.data,
+        }
+    )
+    try:
+        story_of(item.kind, item.data)
+        data = item.data
+    except Unfit:
+        data = {}  # as it came it may not even be storable; ``raw`` has it as text
+    _, created = BackOfficeEvent.objects.get_or_create(
+        event_id=item.event_id,
+        defaults={
+            "key": item.key,
+            "kind": item.kind,
+            "occurred_at": item.occurred_at,
+            "data": data,
+            "raw": raw,
+        },
+    )
+    if created:
+        apply_waiting(item.key)
+    return int(created)
+
+
+def _set_apart_unread(raw: object, reason: Unfit) -> int:
+    text = raw_text(raw)
+    _, created = BackOfficeEvent.objects.get_or_create(
+        mark=mark_of(text), defaults={"raw": text, "state": APART, "facts": reason.facts}
+    )
+    return int(created)
+
+
+@transaction.atomic
+def _move_on(positions: Iterable[int], last: int | None) -> None:
+    FeedPosition.objects.get_or_create(feed=FEED)
+    row = FeedPosition.objects.select_for_update().get(feed=FEED)
+    most = row.position + STRIDE if last is None else last
+    reached = max((p for p in positions if p <= most), default=0)
+    if reached > row.position:
+        row.position = reached
+        row.save(update_fields=["position"])
+
+
+def feed() -> FeedPosition:
+    """How far the feed has been read."""
+    return FeedPosition.objects.get_or_create(feed=FEED)[0]
 
 
 def feed_position() -> int:
-    """How far the feed has been read."""
+    """The position up to which the feed has been read."""
     row = FeedPosition.objects.filter(feed=FEED).first()
     return row.position if row else 0
 
 
-def _apply_waiting(key: UUID) -> None:
+def begin_anew(epoch: str) -> None:
+    """The feed counts from its beginning again; events that are known stay known."""
+    FeedPosition.objects.filter(feed=FEED).update(epoch=epoch, position=0)
+
+
+def note_epoch(epoch: str) -> None:
+    """The feed tells which count it is, for the first time."""
+    FeedPosition.objects.filter(feed=FEED, epoch="").update(epoch=epoch)
+
+
+def note_read(now: datetime) -> None:
+    """The back office was asked and answered; written once a minute, or where it was silent."""
+    rows = FeedPosition.objects.filter(feed=FEED)
+    fresh = now - timedelta(minutes=1)
+    due = Q(read_at__isnull=True) | Q(read_at__lt=fresh) | ~Q(problem="")
+    values = {"read_at": now, "problem": "", "status": 0, "failing_since": None}
+    if not rows.filter(due).update(**values):
+        FeedPosition.objects.get_or_create(feed=FEED, defaults={"read_at": now})
+
+
+def note_silence(what: str, status: int, now: datetime) -> None:
+    """There is no news, and why; written where it was not so before."""
+    FeedPosition.objects.get_or_create(feed=FEED)
+    rows = FeedPosition.objects.filter(feed=FEED)
+    rows.exclude(problem=what, status=status).update(problem=what, status=status)
+    rows.filter(failing_since__isnull=True).update(failing_since=now)
+
+
+def apply_waiting(key: UUID) -> None:
+    """Apply what is there of an order's news, as far as it goes."""
     entry = Handover.objects.select_for_update().filter(key=key).first()
     waiting = list(
-        BackOfficeEvent.objects.filter(key=key, applied=False).order_by("occurred_at", "pk")
+        BackOfficeEvent.objects.filter(key=key, state=EXPECTANT).order_by("occurred_at", "pk")
     )
     moved = True
     while moved:
         moved = False
         for event in list(waiting):
-            if _applied(event, entry):
+            if _settled(event, entry):
                 waiting.remove(event)
                 moved = True
 
 
-def _applied(event: BackOfficeEvent, entry: Handover | None) -> bool:
+def _settled(event: BackOfficeEvent, entry: Handover | None) -> bool:
+    """Whether the event is done with: applied, or set apart."""
     try:
         if entry is None:
-            raise NotYet("no such order here")
+            raise Unfit("unknown_order")
         with transaction.atomic():
             _apply(event, entry)
+        event.state, event.facts = APPLIED, {}
     except NotYet as reason:
-        event.problem = str(reason)[:200]
-        event.save(update_fields=["problem"])
+        if event.facts != reason.facts:
+            event.facts = reason.facts
+            event.save(update_fields=["facts"])
         return False
-    except (KeyError, TypeError, ValueError, InvalidOperation, IntegrityError) as error:
-        event.problem = f"cannot be taken in: {error!r}"[:200]
-        event.applied = True
-        event.save(update_fields=["problem", "applied"])
-        return True
-    event.applied, event.problem = True, ""
-    event.save(update_fields=["applied", "problem"])
+    except Unfit as reason:
+        event.state, event.facts = APART, reason.facts
+    except IntegrityError:
+        event.state, event.facts = APART, {"what": "taken_number"}
+    except OperationalError:
+        raise
+    except Exception:
+        log.exception("an event of the back office could not be applied: %s", event.pk)
+        event.state, event.facts = APART, {"what": "unexpected"}
+    event.save(update_fields=["state", "facts"])
     return True
 
 
 def _apply(event: BackOfficeEvent, entry: Handover) -> None:
-    match event.kind:
-        case "taken" | "released":
-            _set_state(entry, TAKEN, event)
-        case "held":
-            _set_state(entry, HELD, event)
-        case "shipped":
-            _ship(event, entry.order)
-        case "invoiced":
-            _invoice(event, entry.order)
-        case "paid":
-            _pay(event, entry.order)
-        case other:
-            raise ValueError(f"unknown kind {other}")
+    read = story_of(event.kind, event.data) if event.data else story_from_raw(event)
+    match read:
+        case Numbered() | Held():
+            _set_state(entry, event, read)
+        case Shipped():
+            _ship(read, entry.order)
+        case Invoiced():
+            _invoice(read, entry.order)
+        case Paid():
+            _pay(read, entry.order)
 
 
-def _set_state(entry: Handover, state: str, event: BackOfficeEvent) -> None:
+def story_from_raw(event: BackOfficeEvent) -> Story:
+    """What an event says that was kept as text only."""
+    try:
+        data = json.loads(event.raw)["data"]
+    except (ValueError, KeyError, TypeError) as error:
+        raise Unfit("unreadable", field="data") from error
+    return story_of(event.kind, data if isinstance(data, dict) else {})
+
+
+def _set_state(entry: Handover, event: BackOfficeEvent, told: Numbered | Held) -> None:
     """The newest of taken, held, released wins, whichever arrives last."""
+    if entry.backoffice_number and told.number != entry.backoffice_number:
+        raise Unfit("other_number", number=told.number, known=entry.backoffice_number)
     kinds = ("taken", "held", "released")
     later = BackOfficeEvent.objects.filter(
-        key=entry.key, kind__in=kinds, applied=True, occurred_at__gt=event.occurred_at
+        key=entry.key, kind__in=kinds, state=APPLIED, occurred_at__gt=event.occurred_at
     )
-    entry.backoffice_number = entry.backoffice_number or str(event.data["number"])
+    entry.backoffice_number = told.number
     if not later.exists() and entry.state in (TAKEN, HELD, WAITING, UNDER_WAY, REFUSED):
-        entry.state = state
-        entry.last_error = str(event.data.get("reason", "")) if state == HELD else ""
+        entry.state = HELD if isinstance(told, Held) else TAKEN
+        entry.last_error = told.reason if isinstance(told, Held) else ""
         entry.taken_at = entry.taken_at or event.occurred_at
     entry.version += 1
     entry.save()
 
 
-def _ship(event: BackOfficeEvent, order: Order) -> None:
-    delivery = Delivery.objects.create(
-        order=order, number=event.data["number"], on=date.fromisoformat(event.data["on"])
+def _rows(order: Order, positions: Iterable[int]) -> dict[int, OrderLine]:
+    rows = {row.position: row for row in order.lines.select_related("item")}
+    for position in positions:
+        if position not in rows:
+            raise Unfit("unknown_line", line=position)
+    return rows
+
+
+def _ship(told: Shipped, order: Order) -> None:
+    rows = _rows(order, told.lines)
+    before = dict(
+        DeliveryLine.objects.filter(order_line__order=order)
+        .values_list("order_line")
+        .annotate(Sum("quantity"))
     )
-    rows = {row.position: row for row in order.lines.all()}
-    for line in event.data["lines"]:
-        DeliveryLine.objects.create(
-            delivery=delivery,
-            order_line=rows[int(line["line"])],
-            quantity=Decimal(line["quantity"]),
-        )
+    if Delivery.objects.filter(number=told.number).exists():
+        raise Unfit("known_number", number=told.number)
+    delivery = Delivery.objects.create(order=order, number=told.number, on=told.on)
+    for position, quantity in told.lines.items():
+        row = rows[position]
+        if not quantity:
+            continue
+        if before.get(row.pk, Decimal(0)) + quantity > row.quantity:
+            raise Unfit("shipped_too_much", line=position, number=told.number)
+        DeliveryLine.objects.create(delivery=delivery, order_line=row, quantity=quantity)
 
 
-def _invoice(event: BackOfficeEvent, order: Order) -> None:
-    data = event.data
-    on = date.fromisoformat(data["on"])
+def _invoice(told: Invoiced, order: Order) -> None:
+    rows = _rows(order, told.lines)
+    if Invoice.objects.filter(number=told.number).exists():
+        raise Unfit("known_number", number=told.number)
+    _adds_up(told, order, rows)
     invoice = Invoice.objects.create(
-        number=data["number"],
+        number=told.number,
         customer_id=order.customer_id,
         order=order,
-        on=on,
-        due_on=date.fromisoformat(data["due_on"]),
+        on=told.on,
+        due_on=told.due_on,
         currency=order.currency,
-        net=Decimal(data["net"]),
-        gross=Decimal(data["gross"]),
-        base_rate=rate_on(order.currency, on) if order.currency != settings.BASE_CURRENCY else 1,
+        net=told.net,
+        gross=told.gross,
+        base_rate=rate_on(order.currency, told.on)
+        if order.currency != settings.BASE_CURRENCY
+        else 1,
     )
-    rows = {row.position: row for row in order.lines.all()}
     shipped = {
         row.order_line_id: row
         for row in DeliveryLine.objects.filter(order_line__order=order).order_by("pk")
     }
-    for line in data["lines"]:
-        row = rows[int(line["line"])]
-        InvoiceLine.objects.create(
+    InvoiceLine.objects.bulk_create(
+        InvoiceLine(
             invoice=invoice,
-            order_line=row,
-            delivery_line=shipped.get(row.pk),
-            text=row.text,
-            net=Decimal(line["net"]),
+            order_line=rows[position],
+            delivery_line=shipped.get(rows[position].pk),
+            text=rows[position].text,
+            net=net,
         )
+        for position, net in told.lines.items()
+    )
 
 
-def _pay(event: BackOfficeEvent, order: Order) -> None:
-    data = event.data
-    invoice = Invoice.objects.filter(number=data["invoice"]).first()
+def _adds_up(told: Invoiced, order: Order, rows: dict[int, OrderLine]) -> None:
+    """No more is invoiced than was ordered: by line, net and gross."""
+    if told.due_on < told.on or told.gross < told.net:
+        raise Unfit("invoice_odd", number=told.number)
+    before = dict(
+        InvoiceLine.objects.filter(order_line__order=order)
+        .values_list("order_line")
+        .annotate(Sum("net"))
+    )
+    for position, net in told.lines.items():
+        row = rows[position]
+        if before.get(row.pk, Decimal(0)) + net > row.net + ROUNDING:
+            raise Unfit("invoiced_too_much", line=position, number=told.number)
+    sums = Invoice.objects.filter(order=order).aggregate(Sum("net"), Sum("gross"))
+    net = (sums["net__sum"] or Decimal(0)) + told.net
+    gross = (sums["gross__sum"] or Decimal(0)) + told.gross
+    if net > order.net + ROUNDING or gross > order.payable + ROUNDING:
+        raise Unfit("invoiced_beyond", number=told.number, gross=gross, payable=order.payable)
+
+
+def _pay(told: Paid, order: Order) -> None:
+    invoice = Invoice.objects.select_for_update().filter(number=told.invoice).first()
     if invoice is None:
-        raise NotYet(f"invoice {data['invoice']} has not arrived")
+        raise NotYet("invoice_missing", invoice=told.invoice)
+    if invoice.order_id != order.pk:
+        raise Unfit("other_order", invoice=told.invoice)
+    if Payment.objects.filter(number=told.number).exists():
+        raise Unfit("known_number", number=told.number)
+    settled = invoice.allocations.aggregate(Sum("amount"))["amount__sum"] or Decimal(0)
+    if settled + told.amount > invoice.gross:
+        open_amount = invoice.gross - settled
+        raise Unfit("paid_too_much", number=told.number, open=open_amount, amount=told.amount)
     payment = Payment.objects.create(
-        number=data["number"],
+        number=told.number,
         customer_id=order.customer_id,
-        on=date.fromisoformat(data["on"]),
+        on=told.on,
         currency=order.currency,
-        amount=Decimal(data["amount"]),
+        amount=told.amount,
     )
     Allocation.objects.create(payment=payment, invoice=invoice, amount=payment.amount)

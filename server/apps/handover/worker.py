@@ -1,43 +1,77 @@
-"""The worker's round: drain the outbox, read the back office's news."""
+"""The worker's round: drain the outbox, read the back office's news. Nothing that it reads ends it."""
 
 from collections.abc import Callable
-from datetime import datetime
+from datetime import datetime, timedelta
 import logging
 
 from apps.handover.flows import claim_next, settle
-from apps.handover.gateway import BackOffice
-from apps.handover.intake import feed_position, note_read, take_in
-from apps.handover.models import WorkerBeat
+from apps.handover.gateway import BackOffice, Silence
+from apps.handover.intake import (
+    begin_anew,
+    feed,
+    note_epoch,
+    note_read,
+    note_silence,
+    take_in_raw,
+)
+from apps.handover.models import FeedPosition, WorkerBeat
+from apps.handover.reading import tidy
 
 log = logging.getLogger("vivid.worker")
-MOST_A_ROUND = 50
+#: Orders that are sent before the news is read again.
+MOST_A_ROUND = 5
+#: What became visible late lies at most so far back; looked for so often.
+LOOK_BACK, LOOK_BACK_EVERY = 200, timedelta(seconds=60)
+BEATS_KEPT = timedelta(days=1)
+
+Clock = Callable[[], datetime]
 
 
-def go_round(office: BackOffice, name: str, clock: Callable[[], datetime]) -> int:
+def go_round(office: BackOffice, name: str, clock: Clock) -> int:
     """One round; how much was done. Several workers may go round at the same time."""
-    WorkerBeat.objects.update_or_create(name=name, defaults={"at": clock()})
-    return drain(office, clock) + read_news(office, clock)
+    beat(name, clock())
+    return drain(office, clock, name) + read_feed(office, clock)
 
 
-def drain(office: BackOffice, clock: Callable[[], datetime]) -> int:
+def beat(name: str, now: datetime) -> None:
+    """Show that this worker lives."""
+    WorkerBeat.objects.update_or_create(name=name, defaults={"at": now})
+    WorkerBeat.objects.filter(at__lt=now - BEATS_KEPT).delete()
+
+
+def drain(office: BackOffice, clock: Clock, name: str = "") -> int:
     """Send what is due; how many entries were tried."""
     for done in range(MOST_A_ROUND):
         entry = claim_next(clock())
         if entry is None:
             return done
         outcome = office.send(entry.key, entry.payload)
-        settled = settle(entry.pk, outcome, now=clock())
-        log.info(
-            "order %s: %s %s", entry.payload["order_number"], settled.state, settled.last_error
-        )
+        settled = settle(entry.pk, outcome, now=clock(), tries=entry.tries)
+        said = tidy(settled.last_error)
+        log.info("order %s: %s %s", entry.payload["order_number"], settled.state, said)
+        if name:
+            beat(name, clock())
     return MOST_A_ROUND
 
 
-def read_news(office: BackOffice, clock: Callable[[], datetime]) -> int:
+def read_feed(office: BackOffice, clock: Clock) -> int:
     """Take in what is new; how many events were new. An answer without news is one too."""
-    news = office.news(feed_position())
-    if news is None:
+    at = feed()
+    now = clock()
+    back = at.looked_back_at is None or now - at.looked_back_at > LOOK_BACK_EVERY
+    page = office.news(max(0, at.position - LOOK_BACK) if back else at.position)
+    if isinstance(page, Silence):
+        note_silence(page.what, page.status, now)
         return 0
-    fresh = take_in(news) if news else 0
-    note_read(clock())
+    anew = page.epoch != at.epoch if at.epoch and page.epoch else False
+    if anew or (page.last is not None and page.last < at.position):
+        log.warning("the feed began anew")
+        begin_anew(page.epoch)
+        return 1
+    if page.epoch and not at.epoch:
+        note_epoch(page.epoch)
+    fresh = take_in_raw(page.events, page.last)
+    if back:
+        FeedPosition.objects.filter(pk=at.pk).update(looked_back_at=now)
+    note_read(now)
     return fresh

@@ -1360,6 +1360,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * News
+         * @description What is set apart, the newest first. Three queries.
+         */
+        get: operations["list_news"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/news/{news_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Read and apply it once more.
+         */
+        post: operations["try_news_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/news/{news_id}/let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go
+         * @description Let it go for good.
+         */
+        post: operations["let_news_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -1653,6 +1713,8 @@ export interface components {
             stumbled: components["schemas"]["DueStop"][];
             /** Sign Offs */
             sign_offs: components["schemas"]["DueStop"][];
+            /** News */
+            news: components["schemas"]["DueStop"][];
             open_pipeline: components["schemas"]["Figure"];
             weighted_this_month: components["schemas"]["Figure"];
             orders_under_way: components["schemas"]["Figure"];
@@ -4480,6 +4542,77 @@ export interface components {
             version: number;
         };
         /**
+         * ApartFilters
+         * @description Which page.
+         */
+        ApartFilters: {
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * ApartOut
+         * @description An event: of which order, what it is, why it is set apart, and as it came.
+         */
+        ApartOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** State */
+            state: string;
+            /** Kind */
+            kind: string;
+            /** Order */
+            order: string;
+            /** Order Id */
+            order_id: number | null;
+            /** At */
+            at: string | null;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            reason: components["schemas"]["Fault"];
+            /** Raw */
+            raw: string;
+        };
+        /**
+         * ApartPage
+         * @description One page of events.
+         */
+        ApartPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /** Rows */
+            rows: components["schemas"]["ApartOut"][];
+        };
+        /**
+         * TryIn
+         * @description The version that was seen.
+         */
+        TryIn: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * LetGoIn
+         * @description And why.
+         */
+        LetGoIn: {
+            /** Version */
+            version: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * ForecastFilters
          * @description Whose deals.
          */
@@ -6516,6 +6649,76 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OrderOut"];
                 };
+            };
+        };
+    };
+    list_news: {
+        parameters: {
+            query?: {
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ApartPage"];
+                };
+            };
+        };
+    };
+    try_news_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                news_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    let_news_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                news_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetGoIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -16,7 +16,7 @@ export const router = createRouter({
   history: createWebHistory('/'),
   scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
   routes: [
-    { path: '/', redirect: () => (me.value && !me.value.sells ? '/orders' : '/today') },
+    { path: '/', redirect: '/today' },
     {
       path: '/sign-in',
       name: 'sign-in',
@@ -77,6 +77,11 @@ export const router = createRouter({
       path: '/orders',
       component: () => import('@/features/orders/OrdersPage.vue'),
       meta: { title: 'app.places.orders' },
+    },
+    {
+      path: '/orders/news',
+      component: () => import('@/features/orders/NewsPage.vue'),
+      meta: { title: 'app.titles.news' },
     },
     {
       path: '/orders/:id(\\d+)',

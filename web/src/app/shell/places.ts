@@ -11,7 +11,7 @@ export interface Place {
 }
 
 export const PLACES: Place[] = [
-  { name: 'app.places.today', to: '/today', at: ['/today'], sells: true },
+  { name: 'app.places.today', to: '/today', at: ['/today'], sells: false },
   { name: 'app.places.deals', to: '/deals', at: ['/deals', '/timetable'], sells: true },
   { name: 'app.places.customers', to: '/customers', at: ['/customers'], sells: false },
   { name: 'app.places.quotes', to: '/quotes', at: ['/quotes'], sells: true },

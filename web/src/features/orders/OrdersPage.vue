@@ -80,6 +80,11 @@ const sums = computed(() => [
     @again="refetch()"
     @open="(row) => router.push(`/orders/${row.id}`)"
   >
+    <template #starts>
+      <RouterLink v-if="me?.fulfils" class="btn small" to="/orders/news">{{
+        t('orders.apart.link')
+      }}</RouterLink>
+    </template>
     <template #filters>
       <FindField v-model="filters.words.value" :label="t('orders.find')" />
       <SegmentFilter v-model="filters.state.value" :choices="states" :label="t('list.state')" />

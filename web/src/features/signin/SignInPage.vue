@@ -3,7 +3,7 @@ import { onMounted, ref, useTemplateRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import { asFault } from '@/api/fault'
-import { me, signIn } from '@/api/session'
+import { signIn } from '@/api/session'
 import { t } from '@/words'
 
 const route = useRoute()
@@ -27,9 +27,8 @@ async function enter(): Promise<void> {
   try {
     await signIn(username.value, password.value, stay.value)
     const wanted = typeof route.query.to === 'string' ? route.query.to : '/'
-    const home = me.value?.sells ? '/today' : '/orders'
     const ours = wanted.startsWith('/') && !wanted.startsWith('//') && wanted !== '/'
-    await router.push(ours ? wanted : home)
+    await router.push(ours ? wanted : '/today')
   } catch (error) {
     fault.value = asFault(error).message
   } finally {

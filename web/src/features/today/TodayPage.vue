@@ -21,7 +21,9 @@ const { data, error, refetch } = useQuery({
 })
 const stops = computed<Shapes['DueStop'][]>(() => {
   const d = data.value
-  return d ? [...d.stumbled, ...d.sign_offs, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals] : []
+  return d
+    ? [...d.stumbled, ...d.news, ...d.sign_offs, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals]
+    : []
 })
 const groups = computed(() =>
   KINDS.map((kind) => ({ kind, stops: stops.value.filter((s) => s.kind === kind) })).filter(
@@ -71,7 +73,7 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
     </header>
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
-      <div class="figures">
+      <div v-if="me?.sells" class="figures">
         <RouterLink v-for="f in figures" :key="f.label" class="card figure" :to="f.figure.to">
           <span class="soft">{{ f.label }}</span>
           <b
@@ -102,9 +104,11 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
               <span class="num">{{
                 stop.amount ? `${figure(stop.amount)} ${stop.currency}` : ''
               }}</span>
-              <span class="num when" :class="{ late: stop.days > 0 && stop.kind !== 'stumbled' }">{{
-                when(stop)
-              }}</span>
+              <span
+                class="num when"
+                :class="{ late: stop.days > 0 && !['stumbled', 'news'].includes(stop.kind) }"
+                >{{ when(stop) }}</span
+              >
               <ElButton
                 v-if="stop.activity_id"
                 size="small"

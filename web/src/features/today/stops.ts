@@ -3,7 +3,14 @@ import type { Shapes } from '@/api/client'
 import { day } from '@/kit/format/format'
 import { maybe, t, tn } from '@/words'
 
-export const KINDS = ['stumbled', 'sign_off', 'follow_up', 'lapsing', 'overdue_deal'] as const
+export const KINDS = [
+  'stumbled',
+  'news',
+  'sign_off',
+  'follow_up',
+  'lapsing',
+  'overdue_deal',
+] as const
 type Stop = Shapes['DueStop']
 
 /** What a person wrote stays as it is; a document is named by what it is. */

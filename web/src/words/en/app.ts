@@ -20,6 +20,7 @@ export default {
     quote: 'Quote',
     compare: 'Compare revisions',
     order: 'Order',
+    news: 'News set apart',
     papers: 'Quote papers',
     account: 'My account',
     nowhere: 'Nothing here',

@@ -13,6 +13,7 @@ export default {
   },
   kinds: {
     stumbled: 'Stumbled handover',
+    news: 'News set apart',
     sign_off: 'To sign off',
     follow_up: 'Follow-up',
     lapsing: 'About to lapse',
@@ -20,6 +21,7 @@ export default {
   },
   titles: {
     stumbled: 'Order {title}: {state}',
+    news: 'From the back office: {title}',
     sign_off: 'Sign off {title}',
     lapsing: 'Quote {title}',
   },

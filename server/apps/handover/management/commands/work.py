@@ -16,6 +16,7 @@ from apps.handover.gateway import BackOffice
 from apps.handover.worker import go_round, log
 
 PAUSE_SECONDS = 0.5
+AGAIN_SECONDS = 60.0
 
 
 class Command(BaseCommand):
@@ -26,6 +27,13 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Run the rounds."""
         stopping = False
+        complained: dict[str, float] = {}
+
+        def complain(words: str) -> None:
+            """Say it once a minute: a long trouble does not fill the disk."""
+            if time.monotonic() - complained.get(words, -AGAIN_SECONDS) >= AGAIN_SECONDS:
+                complained[words] = time.monotonic()
+                log.exception(words)
 
         def stop(*_: object) -> None:
             nonlocal stopping
@@ -43,8 +51,11 @@ class Command(BaseCommand):
             try:
                 done = go_round(office, name, timezone.now)
             except Error:
-                log.exception("the database does not answer; trying again")
+                complain("the database does not answer; trying again")
                 connection.close()
+                done = 0
+            except Exception:
+                complain("a round failed; trying again")
                 done = 0
             close_old_connections()
             if not done:
