@@ -59,6 +59,7 @@ class Stack:
             "PYTHONPATH": os.pathsep.join(str(ROOT / part) for part in ("core", "server", ".")),
             "DJANGO_SETTINGS_MODULE": "config.settings",
             "VIVID_BACKOFFICE_TOKEN": load_secrets()["backoffice"],
+            "VIVID_STATEMENT_SECONDS": "30",
             "VIVID_PORT": str(self.web_port),
             "VIVID_BACKOFFICE_PORT": str(self.office_port),
             "VIVID_DB_PORT": str(self.database.port),
@@ -84,7 +85,7 @@ class Stack:
         """A Django command, its output shown only where it fails."""
         done = subprocess.run(
             [PYTHON, MANAGE, *arguments],
-            env=self.environment(),
+            env={**self.environment(), "VIVID_STATEMENT_SECONDS": "0"},
             capture_output=True,
             text=True,
             check=False,

@@ -47,7 +47,7 @@ from routecore.casefile.words import plain
 from routecore.forecast import forecast_deals, weigh
 
 router = Router(tags=["deals"])
-Month = Annotated[str, StringConstraints(pattern=r"^(overdue|20\d\d-(0[1-9]|1[0-2]))?$")]
+Month = Annotated[str, StringConstraints(pattern=r"^(overdue|20[0-9]{2}-(0[1-9]|1[0-2]))?$")]
 ConfidenceIn = Literal["sure", "likely", "stretch"]
 
 

@@ -41,6 +41,17 @@ class Fault(Schema):
         return cls.model_validate(error.told())
 
 
+#: MariaDB's numbers: two that waited for each other, a lock that did not come, a statement too long;
+#: and its client's, where the server is away.
+DEADLOCK, LOCK_WAIT, TOO_LONG = 1213, 1205, 1969
+REASONS: dict[object, str] = {
+    TOO_LONG: "too_slow",
+    **dict.fromkeys((2002, 2003, 2006, 2013), "away"),
+}
+#: On an answer whose request may be tried again at once: nothing of it happened.
+AGAIN = "vivid_again"
+
+
 def _answer(
     status: int, code: str, path: str = "", facts: Mapping[str, object] | None = None
 ) -> HttpResponse:
@@ -122,8 +133,12 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(OperationalError)
     def operational(request: HttpRequest, error: OperationalError) -> HttpResponse:
-        log.exception("the database refused")
-        return _answer(503, "busy")
+        number = error.args[0] if error.args else 0
+        if number not in (DEADLOCK, LOCK_WAIT):
+            log.exception("the database refused")
+        answer = _answer(503, REASONS.get(number, "busy"))
+        setattr(answer, AGAIN, number == DEADLOCK)
+        return answer
 
     @api.exception_handler(Exception)
     def unexpected(request: HttpRequest, error: Exception) -> HttpResponse:

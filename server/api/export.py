@@ -1,7 +1,6 @@
 """What is seen on a list, as a CSV or XLSX file."""
 
 from collections.abc import Iterable, Mapping
-import csv
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -66,11 +65,15 @@ def _cell(value: object, column: Column) -> object:
 
 
 def _csv(headings: list[str], rows: list[list[object]]) -> bytes:
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(headings)
-    writer.writerows(["" if cell is None else str(cell) for cell in row] for row in rows)
-    return out.getvalue().encode("utf-8-sig")
+    lines = (",".join([_quoted(cell) for cell in row]) for row in ([*headings], *rows))
+    return "".join(f"{line}\r\n" for line in lines).encode("utf-8-sig")
+
+
+def _quoted(cell: object) -> str:
+    """A cell of a CSV (RFC 4180), in quotes also where another program would divide it."""
+    text = "" if cell is None else str(cell)
+    divides = any(sign in text for sign in ',;\t"\r\n')
+    return '"' + text.replace('"', '""') + '"' if divides else text
 
 
 def _xlsx(headings: list[str], rows: list[list[object]]) -> bytes:

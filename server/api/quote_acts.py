@@ -11,7 +11,7 @@ from pydantic import Field, StringConstraints
 from api.history import ChangeOut, changes_out
 from api.quote_shapes import ExcessOut, QuoteOut, SeenIn, SignOffOut
 from api.quote_view import quote_out, sign_off_out
-from api.shapes import Id, PathId, today, who
+from api.shapes import Id, Number, PathId, today, who
 from apps.journal.models import Change
 from apps.people.access import pick
 from apps.quotes.flows import copy_quote, decline
@@ -98,7 +98,7 @@ class SolveIn(Schema):
     """A target for the document, or for one line."""
 
     target: Literal["net", "payable", "margin_percent", "price", "line_net", "line_margin"]
-    value: Annotated[Decimal, Field(gt=-1000, lt=Decimal("1e12"), max_digits=18, decimal_places=6)]
+    value: Annotated[Number, Field(gt=-1000, lt=Decimal("1e12"), max_digits=18, decimal_places=6)]
     line: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{0,36}$")] = ""
 
 

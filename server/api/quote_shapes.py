@@ -18,6 +18,7 @@ from api.shapes import (
     Id,
     LineKind,
     MonthEnd,
+    Number,
     PaperName,
     Percent,
     Quantity,
@@ -223,7 +224,7 @@ class NewQuote(Schema):
 
 
 Key = Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{1,36}$")]
-Price = Annotated[Decimal, Field(ge=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
+Price = Annotated[Number, Field(ge=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
 
 
 class LineIn(BaseModel):

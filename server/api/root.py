@@ -27,6 +27,7 @@ from api import (
     views,
 )
 from api.access import KEEP, SignedIn, guard
+from api.parsing import CleanParser
 
 api = NinjaAPI(
     title="Vivid Route",
@@ -35,6 +36,7 @@ api = NinjaAPI(
     auth=SignedIn(KEEP),
     docs_url=None,
     openapi_url=None,
+    parser=CleanParser(),
 )
 errors.install(api)
 AREAS = (

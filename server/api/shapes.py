@@ -2,12 +2,13 @@
 
 from datetime import date
 from decimal import Decimal
+import re
 from typing import Annotated, Any
 
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Path, Schema
-from pydantic import Field, StringConstraints
+from pydantic import BeforeValidator, Field, StringConstraints
 
 from apps.people.models import User
 from routecore.casefile.words import plain
@@ -20,9 +21,22 @@ Words = Annotated[str, StringConstraints(max_length=100)]
 Sort = Annotated[str, StringConstraints(pattern=r"^-?[a-z_]{1,20}$")]
 Line = Annotated[str, StringConstraints(max_length=120)]
 Text = Annotated[str, StringConstraints(max_length=1000)]
-Amount = Annotated[Decimal, Field(ge=0, lt=Decimal("1e12"), max_digits=15, decimal_places=2)]
-Percent = Annotated[Decimal, Field(ge=0, le=100, max_digits=7, decimal_places=4)]
-Quantity = Annotated[Decimal, Field(gt=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
+
+
+def _plain_number(value: object) -> object:
+    """Decimal text in plain figures: no exponent, no sign but a minus, no other script's digits."""
+    if isinstance(value, str) and not PLAIN.fullmatch(value):
+        raise ValueError("a number in plain figures")
+    if isinstance(value, float):
+        return f"{Decimal(repr(value)):f}"
+    return value
+
+
+PLAIN = re.compile(r"-?\d{1,30}(\.\d{1,30})?", re.ASCII)
+Number = Annotated[Decimal, BeforeValidator(_plain_number)]
+Amount = Annotated[Number, Field(ge=0, lt=Decimal("1e12"), max_digits=15, decimal_places=2)]
+Percent = Annotated[Number, Field(ge=0, le=100, max_digits=7, decimal_places=4)]
+Quantity = Annotated[Number, Field(gt=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
 Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31))]
 
 

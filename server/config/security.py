@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
 from django.utils import timezone
 
-from api.errors import csrf_refused, not_json, signed_out_answer, too_large
+from api.errors import AGAIN, csrf_refused, not_json, signed_out_answer, too_large
 from apps.people.visits import SEEN_EVERY, see_visit
 from config.build import build_mark
 
@@ -26,6 +26,8 @@ HEADERS = {
     "Cross-Origin-Resource-Policy": "same-origin",
     "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
 }
+#: A write that lost against another one in the database is tried again so often.
+DEADLOCK_TRIES = 3
 READS = ("GET", "HEAD", "OPTIONS")
 
 
@@ -64,7 +66,12 @@ class WritesMiddleware:
         """The answer, or the refusal."""
         if request.method in READS or not request.path.startswith("/api/"):
             return self.get_response(request)
-        return self._refusal(request) or self.get_response(request)
+        answer = self._refusal(request) or self.get_response(request)
+        for _ in range(DEADLOCK_TRIES):
+            if not getattr(answer, AGAIN, False):
+                break
+            answer = self.get_response(request)
+        return answer
 
     def _refusal(self, request: HttpRequest) -> HttpResponse | None:
         length = int(request.META.get("CONTENT_LENGTH") or 0)

@@ -52,6 +52,9 @@ TEMPLATES = [
     {"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"]}
 ]
 
+#: How long a statement waits for a lock, and how long it may run; 0 is no limit, as migrations need.
+LOCK_SECONDS = 5
+STATEMENT_SECONDS = int(os.environ.get("VIVID_STATEMENT_SECONDS", "0"))
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
@@ -66,7 +69,9 @@ DATABASES = {
             "charset": "utf8mb4",
             "isolation_level": "read committed",
             "init_command": "SET SESSION sql_mode='STRICT_ALL_TABLES,ERROR_FOR_DIVISION_BY_ZERO,"
-            "NO_ZERO_DATE,NO_ZERO_IN_DATE,NO_ENGINE_SUBSTITUTION'",
+            "NO_ZERO_DATE,NO_ZERO_IN_DATE,NO_ENGINE_SUBSTITUTION', "
+            f"innodb_lock_wait_timeout={LOCK_SECONDS}, max_statement_time={STATEMENT_SECONDS}",
+            "local_infile": False,
         },
         "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_uca1400_as_ci"},
     }

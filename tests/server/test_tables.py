@@ -3,6 +3,7 @@
 import csv
 from datetime import date
 from io import BytesIO, StringIO
+from time import monotonic
 import zipfile
 
 from hypothesis import given
@@ -10,9 +11,10 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 import pytest
 
-from apps import tables
+from apps import table_reader, tables
 from apps.errors import Invalid
-from apps.tables import read_table, refuse_formulas, whole_table
+from apps.table_reader import rows_of
+from apps.tables import read_table, refuse_formulas
 
 CELL = st.text(
     st.characters(exclude_categories=("Cs", "Cc"), exclude_characters=";,\t\n\r\ufeff"),
@@ -34,7 +36,7 @@ def test_a_csv_comes_back_as_it_was_written(
     out = StringIO()
     csv.writer(out, delimiter=mark, lineterminator=ends).writerows(rows)
     body = out.getvalue().encode("utf-8-sig" if bom else "utf-8")
-    assert [cells for _, cells in read_table("x.csv", body)] == rows
+    assert [cells for _, cells in rows_of("csv", body, 100)] == rows
 
 
 @given(rows=TABLE)
@@ -45,7 +47,7 @@ def test_a_sheet_comes_back_as_it_was_written(rows: list[list[str]]) -> None:
         book.active.append([f"'{cell}" if cell.startswith("=") else cell for cell in row])
     out = BytesIO()
     book.save(out)
-    found = [cells for _, cells in read_table("x.xlsx", out.getvalue())]
+    found = [cells for _, cells in rows_of("xlsx", out.getvalue(), 100)]
     assert found == [[f"'{cell}" if cell.startswith("=") else cell for cell in row] for row in rows]
 
 
@@ -83,12 +85,12 @@ def packed(name: str, size: int) -> bytes:
         ("x.csv", b"a;b\n" * (tables.MOST_ROWS + 2), "too_many_rows"),
         ("x.xlsx", b"PK\x03\x04", "unreadable"),
         ("x.xlsx", packed("any.xml", 10), "unreadable"),
-        ("x.xlsx", packed("xl/workbook.xml", tables.MOST_UNPACKED + 1), "too_big"),
+        ("x.xlsx", packed("xl/workbook.xml", table_reader.MOST_UNPACKED + 1), "too_big"),
     ],
 )
 def test_what_only_pretends_to_be_a_table_is_refused(name: str, body: bytes, code: str) -> None:
     with pytest.raises(Invalid) as refused:
-        whole_table(name, body)
+        read_table(name, body)
     assert (refused.value.code, refused.value.path) == (code, "file")
 
 
@@ -97,3 +99,72 @@ def test_a_formula_is_refused_at_its_field() -> None:
     with pytest.raises(Invalid) as refused:
         refuse_formulas({"text": "fine", "price": "=1+1"})
     assert (refused.value.code, refused.value.path) == ("formula", "price")
+
+
+SHEET = "http://schemas.openxmlformats.org/spreadsheetml/2006/main"
+
+
+def workbook(sheet: str, **parts: str) -> bytes:
+    """A workbook whose first sheet, and other parts, are written by hand."""
+    out = BytesIO()
+    Workbook().save(out)
+    made = BytesIO()
+    with zipfile.ZipFile(out) as old, zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as new:
+        for entry in old.namelist():
+            name = entry.rpartition("/")[2].partition(".")[0]
+            given = {"sheet1": f'<worksheet xmlns="{SHEET}">{sheet}</worksheet>', **parts}
+            new.writestr(entry, given[name] if name in given else old.read(entry))
+        if "sharedStrings" in parts:
+            new.writestr("xl/sharedStrings.xml", parts["sharedStrings"])
+    return made.getvalue()
+
+
+ROW = '<sheetData><row r="1"><c r="A1"><v>1</v></c></row>{more}</sheetData>'
+FAR = '<row r="900000000"><c r="A900000000"><v>2</v></c></row>'
+WIDE = '<row r="2"><c r="XFD2"><v>2</v></c></row>'
+
+
+@pytest.mark.parametrize(
+    ("name", "body"),
+    [
+        ("a row far away", workbook(ROW.format(more=FAR))),
+        ("a cell far away", workbook(ROW.format(more=WIDE))),
+        (
+            "a million styles",
+            workbook(
+                ROW.format(more=""),
+                styles=f'<styleSheet xmlns="{SHEET}"><cellXfs>{"<xf/>" * 10**6}</cellXfs></styleSheet>',
+            ),
+        ),
+        (
+            "a million shared texts",
+            workbook(
+                ROW.format(more=""),
+                sharedStrings=f'<sst xmlns="{SHEET}">{"<si><t/></si>" * 10**6}</sst>',
+            ),
+        ),
+    ],
+)
+def test_a_file_that_takes_for_ever_is_refused_soon(name: str, body: bytes) -> None:
+    begun = monotonic()
+    with pytest.raises(Invalid) as refused:
+        read_table("x.xlsx", body)
+    assert refused.value.code in ("too_big", "too_many", "too_many_rows"), name
+    assert monotonic() - begun < 5
+
+
+def test_a_dimension_that_lies_makes_no_rows() -> None:
+    sheet = '<dimension ref="A1:XFD20000"/>' + ROW.format(more="")
+    assert read_table("x.xlsx", workbook(sheet)) == [(1, ["1"])]
+
+
+def test_a_reader_that_does_not_end_is_killed(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(tables, "LONGEST_SECONDS", 0.01)
+    with pytest.raises(Invalid) as refused:
+        read_table("x.csv", b"a;b\n1;2\n")
+    assert refused.value.facts["what"] == "endless"
+
+
+def test_texts_of_a_file_are_cleaned() -> None:
+    body = "a;b\nPo\u202est;\u200bWi\x07re\n".encode()
+    assert read_table("x.csv", body)[1] == (2, ["Post", "Wire"])

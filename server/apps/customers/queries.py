@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db.models import Q, QuerySet
 
 from apps.catalogue.queries import rates_on
-from apps.customers.models import Customer
+from apps.customers.models import Address, Contact, Customer
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import open_invoices, unallocated
 from apps.orders.queries import open_orders
@@ -22,9 +22,9 @@ def find_customers(rows: QuerySet[Customer], words: str) -> QuerySet[Customer]:
         rows = rows.filter(
             Q(name__icontains=word)
             | Q(number__icontains=word)
-            | Q(contacts__name__icontains=word)
-            | Q(addresses__town__icontains=word)
-        ).distinct()
+            | Q(pk__in=Contact.objects.filter(name__icontains=word).values("customer"))
+            | Q(pk__in=Address.objects.filter(town__icontains=word).values("customer"))
+        )
     return rows
 
 

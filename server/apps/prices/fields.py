@@ -112,7 +112,10 @@ def _tier_words(tier: Mapping[str, str]) -> str:
 
 
 #: What reading a value that makes no sense raises: numbers, dates, tiers as words or as JSON.
-UNREADABLE = (ValueError, InvalidOperation, LookupError, TypeError, StopIteration)
+UNREADABLE = (
+    *(ValueError, InvalidOperation, LookupError, TypeError, StopIteration),
+    *(AttributeError, RecursionError),
+)
 
 
 def read_value(spec: Field, text: str, most: int = 80) -> Any:
@@ -148,10 +151,13 @@ def read_value(spec: Field, text: str, most: int = 80) -> Any:
     return value
 
 
+PLAIN = re.compile(r"\d{1,9}(\.\d{1,12})?", re.ASCII)
+
+
 def _decimal(text: str, digits: int) -> Decimal:
-    value = Decimal(text)
-    if not value.is_finite() or abs(value) >= 10**9 or value < 0:
+    if not PLAIN.fullmatch(text):
         raise ValueError(text)
+    value = Decimal(text)
     if value != round(value, digits):
         raise ValueError(text)
     return value
@@ -166,12 +172,24 @@ def _choice(text: str, choices: tuple[str, ...]) -> str:
 def _tiers(text: str) -> list[dict[str, str]]:
     """Tiers as typed, or as JSON: "from 100: 5 %; from 500: 8 %"."""
     if text.startswith("["):
-        tiers = json.loads(text)
+        tiers = [_plain_tier(tier) for tier in json.loads(text)]
     else:
         tiers = [_typed_tier(part) for part in text.split(";") if part.strip()]
+    if not 0 < len(tiers) <= MOST_TIERS:
+        raise ValueError(text)
     for tier in tiers:
         core_tier(tier)
     return list(tiers)
+
+
+MOST_TIERS = 20
+
+
+def _plain_tier(tier: dict[str, str]) -> dict[str, str]:
+    """A tier of a JSON list: names that are known, figures that are plain."""
+    if set(tier) - {"from", *UNITS_OF_TIERS}:
+        raise ValueError(str(tier))
+    return {name: f"{_decimal(str(value), 6)}" for name, value in tier.items()}
 
 
 def _packs(text: str) -> dict[str, Decimal]:

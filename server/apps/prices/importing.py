@@ -13,7 +13,7 @@ from apps.errors import FlowError, Invalid
 from apps.people.models import User
 from apps.prices.flows import keeps_prices, kind_of, save_record
 from apps.prices.kinds import Kind
-from apps.tables import Row, refuse_formulas, whole_table
+from apps.tables import Row, read_table, refuse_formulas
 
 MOST_FAULTS = 200
 STEP = 50
@@ -73,7 +73,7 @@ def _steps(
 
 
 def _table(kind: Kind, file: str, body: bytes) -> tuple[list[str], list[Row]]:
-    rows = whole_table(file, body)
+    rows = read_table(file, body)
     headings = rows[0][1] if rows else []
     known = {spec.label.lower(): spec.name for spec in kind.fields}
     known |= {spec.name: spec.name for spec in kind.fields}

@@ -27,7 +27,7 @@ from apps.quotes.drafts import Draft
 from apps.quotes.flows import MOST_LINES, save_draft, start_quote
 from apps.quotes.models import LINE_KINDS, WORDS_ONLY, Revision
 from apps.quotes.pricing import DraftLine
-from apps.tables import Row, refuse_formulas, whole_table
+from apps.tables import Row, read_table, refuse_formulas
 from routecore.reading import NumberStyle, read_number, readings_of, style_of
 
 Record = TypeVar("Record", Item, Customer)
@@ -101,7 +101,7 @@ def file_quotes(
     (``Invalid``) before the first step.
     """
     sells(who)
-    table = whole_table(file, body)
+    table = read_table(file, body)
     groups = _groups(table)
     return _steps(who, groups, len(table) - 1, today=today, keep=keep)
 

@@ -32,11 +32,11 @@ def workbook_of(revision: Revision) -> bytes:
         sheet.append(
             [
                 row.position,
-                row.item.code if row.item else "",
+                defused(row.item.code) if row.item else "",
                 defused(row.text),
                 row.kind,
                 row.quantity,
-                units.get(row.unit, row.unit),
+                defused(units.get(row.unit, row.unit)),
                 _number(line.get("price")),
                 f"{line.get('per', '')} {units.get(line.get('unit', ''), '')}".strip(),
                 row.discount_percent,
