@@ -65,7 +65,8 @@ def _cell(value: object, column: Column) -> object:
 
 
 def _csv(headings: list[str], rows: list[list[object]]) -> bytes:
-    lines = (",".join([_quoted(cell) for cell in row]) for row in ([*headings], *rows))
+    table: list[list[object]] = [[*headings], *rows]
+    lines = (",".join([_quoted(cell) for cell in row]) for row in table)
     return "".join(f"{line}\r\n" for line in lines).encode("utf-8-sig")
 
 

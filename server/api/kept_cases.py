@@ -10,7 +10,7 @@ from ninja import File, Query, Router, Schema, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
 from api.errors import Fault
-from api.shapes import Paged, PathId, Words, cut, who
+from api.shapes import Paged, PathId, Version, Words, cut, who
 from api.streams import streamed
 from apps.errors import Invalid
 from apps.prices.flows import keeps_prices
@@ -26,6 +26,7 @@ class CaseOut(Schema):
     """A kept case and what must hold."""
 
     id: int
+    version: int
     name: str
     customer: str
     on: date
@@ -46,6 +47,7 @@ def _out(row: KeptCase) -> CaseOut:
     totals = row.case["expect"]["totals"]
     return CaseOut(
         id=row.pk,
+        version=row.version,
         name=row.name,
         customer=row.customer,
         on=row.on,
@@ -162,13 +164,13 @@ def _words(row: KeptCase, part: Difference) -> str:
 
 
 @router.post("/prices/cases/{case_id}/expect", response=CaseOut, operation_id="expect_anew")
-def anew(request: HttpRequest, case_id: PathId) -> CaseOut:
+def anew(request: HttpRequest, case_id: PathId, version: Version) -> CaseOut:
     """What the case gives now must hold from here on."""
-    return _out(expect_anew(who(request), case_id))
+    return _out(expect_anew(who(request), case_id, version))
 
 
 @router.delete("/prices/cases/{case_id}", response={204: None}, operation_id="let_case_go")
-def delete(request: HttpRequest, case_id: PathId) -> Status[None]:
+def delete(request: HttpRequest, case_id: PathId, version: Version) -> Status[None]:
     """A kept case goes."""
-    let_go(who(request), case_id)
+    let_go(who(request), case_id, version)
     return Status(204, None)

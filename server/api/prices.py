@@ -189,7 +189,7 @@ def _rows(request: HttpRequest, name: str, words: str) -> tuple[Kind, QuerySet]:
 def _record(kind: Kind, row: object) -> RecordOut:
     return RecordOut(
         id=str(getattr(row, "pk")),
-        version=getattr(row, "version", 1),
+        version=getattr(row, "version"),
         values={spec.name: shown(row, spec) for spec in kind.fields},
         said={spec.name: said(row, spec) for spec in kind.fields},
     )
@@ -289,7 +289,7 @@ def look_ahead(
 
     def change() -> None:
         if gone:
-            delete_record(person, name, pk or 0)
+            delete_record(person, name, pk or 0, data.version)
         else:
             save_record(person, name, data.values, pk=pk, version=data.version)
 
@@ -324,9 +324,11 @@ def change(request: HttpRequest, name: Name, record_id: RecordKey, data: RecordI
     response={204: None},
     operation_id="delete_price_record",
 )
-def delete(request: HttpRequest, name: Name, record_id: RecordKey) -> Status[None]:
-    """Take a record away."""
-    delete_record(who(request), name, _key(name, record_id) or 0)
+def delete(
+    request: HttpRequest, name: Name, record_id: RecordKey, version: Version
+) -> Status[None]:
+    """Take a record away; 409 where somebody changed it meanwhile."""
+    delete_record(who(request), name, _key(name, record_id) or 0, version)
     return Status(204, None)
 
 

@@ -1,9 +1,11 @@
 """Column types that every table shares."""
 
+from datetime import date
 from decimal import Decimal
 from typing import Any
 
 from django.db import models
+from django.db.models.functions import Coalesce
 
 
 def amount_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
@@ -14,6 +16,15 @@ def amount_column(**options: Any) -> models.DecimalField:  # type: ignore[type-a
 def price_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
     """A unit price, up to six decimals."""
     return models.DecimalField(max_digits=18, decimal_places=6, **options)
+
+
+def begins() -> models.GeneratedField:
+    """The first day of a validity, or the first of all days: uniqueness sees no NULL."""
+    return models.GeneratedField(
+        expression=Coalesce(models.F("valid_from"), models.Value(date(1, 1, 1))),
+        output_field=models.DateField(),
+        db_persist=True,
+    )
 
 
 def quantity_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]

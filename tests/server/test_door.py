@@ -110,7 +110,7 @@ def test_every_try_leaves_a_line_that_stays(ilse: User) -> None:
     lines = list(AuditLine.objects.order_by("pk").values_list("what", "name", "address"))
     at = "198.51.100.7"
     assert lines == [
-        ("sign_in_failed", "ilse  admin", at),
+        ("sign_in_failed", "ilse admin", at),
         ("sign_in_failed", "ilse", at),
         ("signed_in", "ilse", at),
     ]

@@ -37,7 +37,9 @@ def test_a_changed_price_shows_where_the_case_moves(admin: Caller, world: World)
     where = {row["where"]: (row["expected"], row["found"]) for row in found["differences"]}
     assert where["Line 2, WIRE-2: price"] == ("0.38", "0.40")
     assert where["net"][0] == "861.60"
-    assert admin("post", f"prices/cases/{found['case_id']}/expect")["net"] == where["net"][1]
+    assert (
+        admin("post", f"prices/cases/{found['case_id']}/expect?version=1")["net"] == where["net"][1]
+    )
     assert run(admin)["runs"] == []
 
 
@@ -88,7 +90,7 @@ def test_only_an_administrator_keeps_cases(as_ilse: Caller, drafted: Revision) -
 
 def test_a_case_can_go(admin: Caller) -> None:
     [row] = admin("get", "prices/cases")["rows"]
-    assert admin.status("delete", f"prices/cases/{row['id']}") == 204
+    assert admin.status("delete", f"prices/cases/{row['id']}?version={row['version']}") == 204
     assert run(admin)["cases"] == 0
 
 
@@ -101,3 +103,24 @@ def test_taking_a_price_away_is_looked_at_first(admin: Caller, world: World, sna
     [moved] = found["cases_moved"]
     assert moved["before"] != moved["after"]
     assert snapshot() == before
+
+
+@pytest.mark.parametrize(
+    "expect",
+    [{"lines": 1, "totals": 2}, {"lines": [1], "totals": {}}, {"lines": [], "totals": {"net": 5}}],
+)
+def test_what_is_expected_has_the_form_of_an_answer(
+    world: World, drafted: Revision, expect: dict[str, Any]
+) -> None:
+    admin = world.call(world.admin)
+    case = json.loads(admin.ask("get", f"revisions/{drafted.pk}/case").content)
+    refused = admin.send("prices/cases", "x.json", json.dumps({**case, "expect": expect}).encode())
+    assert refused["code"] == "in_case", refused
+    assert admin("get", "prices/cases")["count"] == 0
+    assert admin.status("get", "prices/cases") == 200
+
+
+@pytest.mark.parametrize("body", [b'{"note": "\\ud800"}', b"[" * 100_000, b"9" * 6000, b"\xff"])
+def test_a_file_of_rubbish_is_refused_in_the_one_form(world: World, body: bytes) -> None:
+    told = world.call(world.admin).send("prices/cases", "x.json", body)
+    assert told["code"] in ("unreadable", "in_case")

@@ -6,11 +6,12 @@ from io import BytesIO
 from typing import Any
 import zipfile
 
+from django.db import IntegrityError, transaction
 from django.utils import timezone
 from openpyxl import Workbook
 import pytest
 
-from apps.catalogue.models import PriceList
+from apps.catalogue.models import ExchangeRate, PriceEntry, PriceList
 from apps.journal.models import Change
 from apps.orders.flows import write_order
 from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
@@ -353,7 +354,7 @@ def test_an_administrator_keeps_prices_and_each_change_is_recorded(
     change = Change.objects.get(what="rules", field="Tiers", before__startswith="from 10: 5")
     assert (change.after, change.who) == ("from 10: 6 %", world.admin)
     assert as_ilse("get", "prices/records/rules", words="new")["count"] == 1
-    assert admin.status("delete", path) == 204
+    assert admin.status("delete", path, version=2) == 204
 
 
 def test_a_preview_says_what_would_move_and_changes_nothing(
@@ -569,9 +570,11 @@ def test_taxes_are_kept_under_their_code_and_recorded(world: World, drafted: Rev
     assert saved["values"]["components"] == "VAT 21 %; Levy 2.5 % on running"
     [change] = admin("get", "prices/history/taxes", record="standard")
     assert (change["field"], change["before"]) == ("standard: Taxes", "VAT 20 %")
-    renamed = admin.ask("put", "prices/records/taxes/standard", {"values": {"code": "other"}})
+    renamed = admin.ask(
+        "put", "prices/records/taxes/standard", {"values": {"code": "other"}, "version": 2}
+    )
     assert renamed.json()["code"] == "fixed"
-    gone = admin.ask("delete", "prices/records/taxes/standard")
+    gone = admin.ask("delete", "prices/records/taxes/standard", version=2)
     assert (gone.status_code, gone.json()["code"]) == (409, "in_use")
 
 
@@ -581,7 +584,7 @@ def test_an_items_packs_are_typed_in_one_field(world: World, as_ilse: Caller) ->
     saved = admin("put", path, {"values": {"units": "RL = 250"}})
     assert saved["values"]["units"] == "RL = 250"
     assert as_ilse("get", "prices/records/items")["rows"] == []
-    fixed = admin.ask("put", path, {"values": {"base_unit": "H87"}})
+    fixed = admin.ask("put", path, {"values": {"base_unit": "H87"}, "version": 2})
     assert (fixed.status_code, fixed.json()["path"]) == (422, "base_unit")
 
 
@@ -617,3 +620,93 @@ def test_an_agreement_tells_what_was_called_off(world: World) -> None:
     assert (row["values"]["called_off"], row["values"]["remaining"]) == ("0", "500")
     body = admin.ask("get", "prices/files/agreements.csv").content.decode("utf-8-sig")
     assert "Called off,Left" in body
+
+
+# ---- versions and uniqueness ---------------------------------------------------------------
+
+
+def rows_of_kinds(world: World) -> dict[str, tuple[str, dict[str, str]]]:
+    """A record of each kind that is kept, and a change of it."""
+    entry = PriceEntry.objects.filter(item=world.post)[0]
+    rate = ExchangeRate.objects.create(currency="GBP", on=world.today, rate=D("1.15"))
+    return {
+        "entries": (str(entry.pk), {"price": "41.60"}),
+        "lists": (str(entry.price_list.pk), {"name": "Renamed"}),
+        "items": (str(world.post.pk), {"name": "Renamed"}),
+        "taxes": ("standard", {"name": "Renamed"}),
+        "rates": (str(rate.pk), {"rate": "1.16"}),
+    }
+
+
+@pytest.mark.parametrize("kind", ["entries", "lists", "items", "taxes", "rates"])
+def test_a_record_is_changed_and_deleted_only_as_it_was_seen(world: World, kind: str) -> None:
+    admin = world.call(world.admin)
+    key, change = rows_of_kinds(world)[kind]
+    path = f"prices/records/{kind}/{key}"
+    assert admin("put", path, {"values": change, "version": 1})["version"] == 2
+    stale = admin.ask("put", path, {"values": change, "version": 1})
+    assert (stale.status_code, stale.json()["code"]) == (409, "stale")
+    assert admin.status("delete", path) == 422
+    assert admin.status("delete", path, version=1) == 409
+
+
+def test_the_database_holds_a_price_once(world: World) -> None:
+    entry = PriceEntry.objects.filter(item=world.post, valid_from=None)[0]
+    agreed = CustomerPrice.objects.create(
+        customer=world.customer, item=world.post, unit_id="H87", currency="EUR", price=D(30)
+    )
+    for row in (entry, agreed):
+        row.pk = None
+        with pytest.raises(IntegrityError), transaction.atomic():
+            row.save(force_insert=True)
+
+
+@pytest.mark.parametrize(
+    ("kind", "values", "code"),
+    [
+        ("rates", {"currency": "GBP", "on": "2026-11-02", "rate": "1.2"}, "taken"),
+        ("limits", {"role": "rep", "line_percent": "5"}, "taken"),
+    ],
+)
+def test_the_same_record_twice_is_refused_in_the_one_form(
+    world: World, kind: str, values: dict[str, str], code: str
+) -> None:
+    admin = world.call(world.admin)
+    assert admin.status("post", f"prices/records/{kind}", {"values": values}) == 201
+    again = admin.ask("post", f"prices/records/{kind}", {"values": values})
+    assert (again.status_code, again.json()["code"]) == (422, code)
+    head = ",".join(values)
+    body = f"{head}\n{','.join(values.values())}\n".encode()
+    report = admin.send(f"prices/import/{kind}", "x.csv", body)
+    assert (report["good"], [row["fault"]["code"] for row in report["faults"]]) == (0, [code])
+
+
+@pytest.mark.parametrize(
+    "tiers",
+    [
+        "[1]",
+        "[null]",
+        "[" * 1900,
+        '[{"from": "Infinity", "percent": "5"}]',
+        "from 1e9: 5 %",
+        '[{"from": "1", "percent": "1e999999"}]',
+        '[{"from": "1", "x": "5"}]',
+        "[]",
+        "from ١: 5 %",
+    ],
+)
+def test_tiers_that_are_none_are_refused(world: World, tiers: str) -> None:
+    values = {
+        "position": "9", "code": "ODD", "name": "Odd", "measure": "quantity", "over": "line",
+        "tiers": tiers,
+    }
+    refused = world.call(world.admin).ask("post", "prices/records/rules", {"values": values})
+    assert (refused.status_code, refused.json()["path"]) == (422, "tiers")
+
+
+def test_a_price_far_below_cost_can_be_saved(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    body = body_of(drafted)
+    body["lines"][0] |= {"price": "0.000001", "price_reason": "a gift"}
+    assert as_ilse.status("put", f"revisions/{drafted.pk}", body) == 200

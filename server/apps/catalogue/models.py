@@ -5,6 +5,7 @@ from decimal import Decimal
 from django.db import models
 
 from apps.columns import (
+    begins,
     one_of,
     percent_column,
     positive,
@@ -30,6 +31,7 @@ class TaxCategory(models.Model):
     name = models.CharField(max_length=60)
     reason = models.CharField(max_length=200, blank=True)
     reason_de = models.CharField(max_length=200, blank=True)
+    version = models.PositiveIntegerField(default=1)
 
 
 class TaxComponent(models.Model):
@@ -72,6 +74,7 @@ class Item(models.Model):
     minimum_quantity = quantity_column(null=True)
     pack_multiple = quantity_column(null=True)
     active = models.BooleanField(default=True)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -110,6 +113,7 @@ class PriceList(models.Model):
     derives_from = models.ForeignKey("self", on_delete=models.PROTECT, null=True)
     factor = quantity_column(default=Decimal(1))
     round_to = price_column(null=True)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [positive("factor", "list_factor_positive")]
@@ -126,6 +130,8 @@ class PriceEntry(models.Model):
     from_quantity = quantity_column(default=Decimal(0))
     valid_from = models.DateField(null=True)
     valid_to = models.DateField(null=True)
+    from_day = begins()
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [
@@ -137,6 +143,10 @@ class PriceEntry(models.Model):
                 | models.Q(valid_to__gte=models.F("valid_from")),
                 name="entry_dates_in_order",
             ),
+            models.UniqueConstraint(
+                fields=["price_list", "item", "unit", "from_quantity", "from_day"],
+                name="entry_once",
+            ),
         ]
         indexes = [models.Index(fields=["item", "price_list"])]
 
@@ -147,6 +157,7 @@ class ExchangeRate(models.Model):
     currency = models.CharField(max_length=3)
     on = models.DateField()
     rate = price_column()
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [

@@ -5,6 +5,7 @@ from typing import Any, TypeVar
 
 from django.db import transaction
 from django.db.models.deletion import ProtectedError
+from django.db.utils import IntegrityError
 
 from apps.errors import Forbidden, Invalid, Missing, Refused, check_version
 from apps.journal.flows import record_changes
@@ -38,7 +39,7 @@ def save_record(
     keeps_prices(who)
     kind = kind_of(name)
     row: Any = kind.model() if pk is None else _locked(kind, pk)
-    if pk is not None and hasattr(row, "version"):
+    if pk is not None:
         check_version(row.version, version, "record")
     before = {spec.label: shown(row, spec) for spec in kind.fields} if pk is not None else {}
     row.typed_children = {}
@@ -54,9 +55,14 @@ def save_record(
     if pk is None and kind.fixed and kind.model._default_manager.filter(**_key(kind, row)).exists():
         raise Invalid("taken", path=kind.fields[0].name)
     check_row(kind, row)
-    if pk is not None and hasattr(row, "version"):
+    if pk is not None:
         row.version += 1
-    row.save()
+    try:
+        with transaction.atomic():
+            row.save()
+    except IntegrityError as error:
+        # Another one of the same was saved at the same moment; the database has the last word.
+        raise Invalid("overlap" if kind.overlap else "taken", path=kind.fields[0].name) from error
     write_children(row)
     after = {spec.label: shown(row, spec) for spec in kind.fields}
     changes = {label: (before.get(label, ""), after[label]) for label in after}
@@ -79,11 +85,12 @@ def _named(pk: Key, changes: Changes) -> tuple[int, Changes]:
 
 
 @transaction.atomic
-def delete_record(who: User, name: str, pk: Key) -> None:
+def delete_record(who: User, name: str, pk: Key, version: int) -> None:
     """Take a record away; what documents refer to stays."""
     keeps_prices(who)
     kind = kind_of(name)
     row = _locked(kind, pk)
+    check_version(row.version, version, "record")
     words = {spec.label: (shown(row, spec), "") for spec in kind.fields}
     try:
         row.delete()

@@ -7,6 +7,7 @@ from django.db import models
 from apps.catalogue.models import Item, ItemGroup, Unit
 from apps.columns import (
     amount_column,
+    begins,
     one_of,
     percent_column,
     positive,
@@ -41,6 +42,7 @@ class CustomerPrice(models.Model):
     valid_from = models.DateField(null=True)
     valid_to = models.DateField(null=True)
     discountable = models.BooleanField(default=False)
+    from_day = begins()
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -50,6 +52,10 @@ class CustomerPrice(models.Model):
                 condition=models.Q(price__gte=0), name="customer_price_not_negative"
             ),
             dates_in_order("customer_price_dates_in_order"),
+            models.UniqueConstraint(
+                fields=["customer", "item", "unit", "currency", "from_quantity", "from_day"],
+                name="customer_price_once",
+            ),
         ]
         indexes = [models.Index(fields=["customer", "item"])]
 

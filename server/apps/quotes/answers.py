@@ -25,7 +25,6 @@ def note_answer(
     revision.tax_total = totals.tax_total
     revision.payable_rounding = totals.payable_rounding
     revision.payable = totals.payable
-    revision.margin_percent = totals.margin_percent
 
 
 def _excess(excess: Excess) -> Json:

@@ -15,7 +15,7 @@ import re
 from typing import Any, TypeVar
 
 from django.conf import settings
-from django.db import transaction
+from django.db import DataError, transaction
 
 from apps.catalogue.matching import unit_named
 from apps.catalogue.models import Item, Unit
@@ -28,6 +28,7 @@ from apps.quotes.flows import MOST_LINES, save_draft, start_quote
 from apps.quotes.models import LINE_KINDS, WORDS_ONLY, Revision
 from apps.quotes.pricing import DraftLine
 from apps.tables import Row, read_table, refuse_formulas
+from routecore.errors import CoreError
 from routecore.reading import NumberStyle, read_number, readings_of, style_of
 
 Record = TypeVar("Record", Item, Customer)
@@ -162,12 +163,21 @@ def _file(
             report.filed.append(_filed(group.name, made, len(draft.lines), keep=keep))
             if not keep:
                 transaction.set_rollback(True)
-    except FlowError as error:
+    except (FlowError, CoreError, DataError) as raised:
+        error = _as_refusal(raised)
         place = re.match(r"lines\[(\d+)\]\.?(.*)", error.path)
         number = group.rows[int(place[1])][0] if place else group.rows[0][0]
         name = place[2] if place else error.path
         column = {"item_id": "item", "discount_percent": "discount"}.get(name, name)
         report.faults.append(RowFault(row=number, quote=group.name, field=column, fault=error))
+
+
+def _as_refusal(raised: FlowError | CoreError | DataError) -> FlowError:
+    if isinstance(raised, FlowError):
+        return raised
+    if isinstance(raised, CoreError):
+        return Invalid.of(raised)
+    return Invalid("out_of_range", facts={"what": "stored"})
 
 
 def _filed(name: str, made: Revision, lines: int, *, keep: bool) -> Filed:

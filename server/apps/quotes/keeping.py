@@ -15,7 +15,7 @@ from django.db import transaction
 from apps.catalogue.models import Item, TaxCategory
 from apps.catalogue.queries import core_items, tax_table
 from apps.customers.models import Customer
-from apps.errors import FlowError, Invalid, Missing
+from apps.errors import FlowError, Invalid, Missing, check_version
 from apps.journal.flows import record_changes
 from apps.people.models import User
 from apps.prices.flows import keeps_prices
@@ -129,6 +129,8 @@ def _keep(who: User, data: Any, name: str) -> KeptCase:
     priced = house_answer(data)
     customer = Customer.objects.get(number=case.book.customer.id)
     whole = {"lines", "totals"} <= set(case.expect or ())
+    if whole and not _can_be_compared(case.expect):
+        raise Invalid("malformed", path="expect", facts={"found": "expect"})
     row = KeptCase.objects.create(
         name=name.strip()[:120],
         customer=customer.name,
@@ -141,32 +143,47 @@ def _keep(who: User, data: Any, name: str) -> KeptCase:
     return row
 
 
+def _can_be_compared(expect: Any) -> bool:
+    """Whether what is expected has the form of an answer: lines and totals of texts."""
+    lines, totals = expect["lines"], expect["totals"]
+    if not isinstance(lines, list) or not isinstance(totals, dict):
+        return False
+    figures = [*totals.values()]
+    for line in lines:
+        if not isinstance(line, dict):
+            return False
+        figures += line.values()
+    return all(figure is None or isinstance(figure, str) for figure in figures)
+
+
 @transaction.atomic
-def let_go(who: User, case_id: int) -> None:
+def let_go(who: User, case_id: int, version: int) -> None:
     """A kept case goes; the record of changes keeps its name."""
     keeps_prices(who)
-    row = _locked(case_id)
+    row = _locked(case_id, version)
     record_changes(who, "case", row.pk, {"case": (row.name, "")})
     row.delete()
 
 
 @transaction.atomic
-def expect_anew(who: User, case_id: int) -> KeptCase:
+def expect_anew(who: User, case_id: int, version: int) -> KeptCase:
     """What the case gives now is what must hold from here on."""
     keeps_prices(who)
-    row = _locked(case_id)
+    row = _locked(case_id, version)
     before = row.case["expect"]["totals"]
     row.case = {**row.case, "expect": _expectation(house_answer(row.case))}
-    row.save(update_fields=["case"])
+    row.version += 1
+    row.save(update_fields=["case", "version"])
     after = row.case["expect"]["totals"]
     record_changes(who, "case", row.pk, {"net": (before.get("net"), after["net"])})
     return row
 
 
-def _locked(case_id: int) -> KeptCase:
+def _locked(case_id: int, version: int) -> KeptCase:
     row = KeptCase.objects.select_for_update().filter(pk=case_id).first()
     if row is None:
         raise Missing("not_found", facts={"what": "case"})
+    check_version(row.version, version, "case")
     return row
 
 

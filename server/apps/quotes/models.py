@@ -70,7 +70,6 @@ class Revision(models.Model):
     tax_total = amount_column(default=0)
     payable_rounding = amount_column(default=0)
     payable = amount_column(default=0)
-    margin_percent = percent_column(null=True)
     base_rate = price_column(null=True)
     base_net = amount_column(null=True)
     issued_at = models.DateTimeField(null=True)
@@ -184,6 +183,7 @@ class KeptCase(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
     kept_at = models.DateTimeField(auto_now_add=True)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ["name", "pk"]

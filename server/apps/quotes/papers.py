@@ -73,15 +73,20 @@ def save_edition(
     check_version(newest.number if newest else 0, based_on, "template")
     for language in LANGUAGES:
         try_template(who, template, None, language)
-    return TemplateEdition.objects.create(
+    made, created = TemplateEdition.objects.get_or_create(
         paper=paper,
         number=based_on + 1,
-        look=template.look.as_data(),
-        wording=template.wording,
-        source=template.source,
-        remark=remark.strip(),
-        saved_by=who,
+        defaults={
+            "look": template.look.as_data(),
+            "wording": template.wording,
+            "source": template.source,
+            "remark": remark.strip(),
+            "saved_by": who,
+        },
     )
+    if not created:  # another one was saved at the same moment
+        check_version(made.number, based_on, "template")
+    return made
 
 
 def go_back(who: User, paper: str, based_on: int, to: int) -> TemplateEdition:

@@ -1066,7 +1066,7 @@ export interface paths {
         post?: never;
         /**
          * Delete
-         * @description Take a record away.
+         * @description Take a record away; 409 where somebody changed it meanwhile.
          */
         delete: operations["delete_price_record"];
         options?: never;
@@ -1773,7 +1773,7 @@ export interface components {
              */
             words: string;
             /** Least */
-            least?: number | string | null;
+            least?: (number | string) | null;
             /**
              * Sort
              * @default decision
@@ -2167,9 +2167,9 @@ export interface components {
             /** Decision On */
             decision_on?: string | null;
             /** Estimate */
-            estimate?: number | string | null;
+            estimate?: (number | string) | null;
             /** Probability */
-            probability?: number | string | null;
+            probability?: (number | string) | null;
             /** Probability Reason */
             probability_reason?: string | null;
             /** Confidence */
@@ -3108,9 +3108,9 @@ export interface components {
             /** Name */
             name: string;
             /** Percent */
-            percent?: number | string | null;
+            percent?: (number | string) | null;
             /** Amount */
-            amount?: number | string | null;
+            amount?: (number | string) | null;
             /**
              * Tax Category
              * @default standard
@@ -3130,9 +3130,9 @@ export interface components {
              */
             valid_until: string;
             /** Discount Percent */
-            discount_percent?: number | string | null;
+            discount_percent?: (number | string) | null;
             /** Discount Amount */
-            discount_amount?: number | string | null;
+            discount_amount?: (number | string) | null;
             /**
              * Discount On
              * @default net
@@ -3234,7 +3234,7 @@ export interface components {
             /** Item Id */
             item_id?: number | null;
             /** Quantity */
-            quantity?: number | string | null;
+            quantity?: (number | string) | null;
             /**
              * Unit
              * @default
@@ -3246,16 +3246,16 @@ export interface components {
              */
             text: string;
             /** Price */
-            price?: number | string | null;
+            price?: (number | string) | null;
             /**
              * Price Reason
              * @default
              */
             price_reason: string;
             /** Discount Percent */
-            discount_percent?: number | string | null;
+            discount_percent?: (number | string) | null;
             /** Discount Amount */
-            discount_amount?: number | string | null;
+            discount_amount?: (number | string) | null;
         };
         /**
          * MoreTermsIn
@@ -3456,9 +3456,9 @@ export interface components {
              */
             valid_until: string;
             /** Discount Percent */
-            discount_percent?: number | string | null;
+            discount_percent?: (number | string) | null;
             /** Discount Amount */
-            discount_amount?: number | string | null;
+            discount_amount?: (number | string) | null;
             /**
              * Discount On
              * @default net
@@ -4137,6 +4137,8 @@ export interface components {
         CaseOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Name */
             name: string;
             /** Customer */
@@ -4997,7 +4999,7 @@ export interface operations {
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
                 words?: string;
-                least?: number | string | null;
+                least?: (number | string) | null;
                 sort?: string;
                 page?: number;
             };
@@ -5052,7 +5054,7 @@ export interface operations {
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
                 words?: string;
-                least?: number | string | null;
+                least?: (number | string) | null;
                 sort?: string;
                 page?: number;
                 columns?: string;
@@ -5084,7 +5086,7 @@ export interface operations {
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
                 words?: string;
-                least?: number | string | null;
+                least?: (number | string) | null;
                 sort?: string;
                 page?: number;
             };
@@ -6253,7 +6255,9 @@ export interface operations {
     };
     delete_price_record: {
         parameters: {
-            query?: never;
+            query: {
+                version: number;
+            };
             header?: never;
             path: {
                 name: string;
@@ -6431,7 +6435,9 @@ export interface operations {
     };
     expect_anew: {
         parameters: {
-            query?: never;
+            query: {
+                version: number;
+            };
             header?: never;
             path: {
                 case_id: number;
@@ -6453,7 +6459,9 @@ export interface operations {
     };
     let_case_go: {
         parameters: {
-            query?: never;
+            query: {
+                version: number;
+            };
             header?: never;
             path: {
                 case_id: number;

@@ -48,17 +48,20 @@ const keepFrom = (file: File) =>
     say(tn('prices.cases.kept', kept.length))
     await changed()
   })
-async function expectAnew(id: number): Promise<void> {
+const paramsOf = (row: Shapes['CaseOut']) => ({
+  path: { case_id: row.id },
+  query: { version: row.version },
+})
+async function expectAnew(row: Shapes['CaseOut']): Promise<void> {
   await run(async () => {
-    const path = { case_id: id }
-    await take(api.POST('/api/prices/cases/{case_id}/expect', { params: { path } }))
+    await take(api.POST('/api/prices/cases/{case_id}/expect', { params: paramsOf(row) }))
     await changed()
   })
   await runAll()
 }
-const letGo = (id: number) =>
+const letGo = (row: Shapes['CaseOut']) =>
   run(async () => {
-    await take(api.DELETE('/api/prices/cases/{case_id}', { params: { path: { case_id: id } } }))
+    await take(api.DELETE('/api/prices/cases/{case_id}', { params: paramsOf(row) }))
     await changed()
   })
 const HEADS = ['case', 'customer', 'asOf', 'lines', 'net', 'payable', '', 'keptBy', 'lastRun', ''] as const // prettier-ignore
@@ -115,8 +118,8 @@ const NUMERIC: string[] = ['lines', 'net', 'payable']
           :run="runs.get(row.id)"
           :ran="row.id <= (found?.newest ?? 0)"
           :busy="busy"
-          @expect="expectAnew(row.id)"
-          @let-go="letGo(row.id)"
+          @expect="expectAnew(row)"
+          @let-go="letGo(row)"
         />
       </tbody>
     </table>

@@ -105,7 +105,8 @@ export function useRecordForm(kind: Kind, record: PriceRecord | null, currency: 
   async function remove(): Promise<boolean> {
     const done = await act(async () => {
       const path = { name, record_id: record?.id ?? '' }
-      await take(api.DELETE('/api/prices/records/{name}/{record_id}', { params: { path } }))
+      const query = { version: record?.version ?? 0 }
+      await take(api.DELETE('/api/prices/records/{name}/{record_id}', { params: { path, query } }))
       return true
     })
     return done ?? false
