@@ -41,6 +41,11 @@ class Database:
     options: tuple[str, ...] = ()
 
     @property
+    def unfinished(self) -> Path:
+        """Is there until the first set-up has come to its end: what it left half-done is made anew."""
+        return self.folder / "unfinished"
+
+    @property
     def pid_file(self) -> Path:
         """Holds the server's process number while it runs."""
         return self.folder / "mariadb.pid"
@@ -72,12 +77,13 @@ def start(database: Database) -> None:
             f"Port {database.port} is in use by another program. Stop it, or choose another port "
             f"with {'VIVID_TEST_DB_PORT' if database.name == 'test' else 'VIVID_DB_PORT'}=…"
         )
-    fresh = not (database.folder / "data" / "mysql").is_dir()
-    if fresh:
+    (database.folder / "tmp").mkdir(parents=True, exist_ok=True, mode=0o700)
+    if not (database.folder / "data" / "mysql").is_dir():
         _install(database)
+        database.unfinished.touch()
     orders = database.folder / "first.sql"
     orders.touch(mode=0o600)
-    orders.write_text(_first_orders())
+    orders.write_text(_first_orders(anew=database.unfinished.exists()))
     log = (database.folder / "mariadb.log").open("ab")
     process = subprocess.Popen(
         [
@@ -93,6 +99,10 @@ def start(database: Database) -> None:
             "--skip-name-resolve",
             "--max-connections=200",
             "--max-allowed-packet=64M",
+            f"--tmpdir={database.folder / 'tmp'}",
+            "--local-infile=0",
+            "--symbolic-links=0",
+            f"--innodb-buffer-pool-size={_buffer_pool()}",
             *CHARSET,
             *_as_user(),
             *database.options,
@@ -125,7 +135,8 @@ def running(database: Database) -> int | None:
     """The server's process number, or None."""
     with suppress(OSError, ValueError):
         pid = int(database.pid_file.read_text())
-        if alive(pid) and "mariadbd" in Path(f"/proc/{pid}/cmdline").read_text():
+        command = Path(f"/proc/{pid}/cmdline").read_text()
+        if alive(pid) and "mariadbd" in command and str(database.folder / "data") in command:
             return pid
     return None
 
@@ -140,7 +151,24 @@ def alive(pid: int) -> bool:
         return False
 
 
+def finished(database: Database) -> None:
+    """The first set-up has come to its end."""
+    database.unfinished.unlink(missing_ok=True)
+
+
+def _buffer_pool() -> int:
+    """A quarter of the machine's memory, 1 GB at most: ``VIVID_DB_MEMORY`` says otherwise, in MB."""
+    given = os.environ.get("VIVID_DB_MEMORY")
+    if given:
+        return int(given) << 20
+    memory = os.sysconf("SC_PAGE_SIZE") * os.sysconf("SC_PHYS_PAGES")
+    return min(memory // 4, 1 << 30)
+
+
 def _install(database: Database) -> None:
+    """Make the data folder beside its place, then put it there: half of one never stands there."""
+    made = database.folder / "data.new"
+    shutil.rmtree(made, ignore_errors=True)
     shutil.rmtree(database.folder / "data", ignore_errors=True)
     database.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     done = subprocess.run(
@@ -149,7 +177,7 @@ def _install(database: Database) -> None:
             "--no-defaults",
             "--auth-root-authentication-method=normal",
             "--skip-test-db",
-            f"--datadir={database.folder / 'data'}",
+            f"--datadir={made}",
             *CHARSET,
             *_as_user(),
         ],
@@ -158,15 +186,20 @@ def _install(database: Database) -> None:
         check=False,
     )
     if done.returncode:
-        shutil.rmtree(database.folder / "data", ignore_errors=True)
+        shutil.rmtree(made, ignore_errors=True)
         raise Trouble(f"The database could not be set up: {done.stderr.strip()[-400:]}")
+    made.rename(database.folder / "data")
 
 
-def _first_orders() -> str:
-    """Made again at each start, so that the secrets file and the server always agree."""
+def _first_orders(*, anew: bool) -> str:
+    """Made again at each start, so that the secrets file and the server always agree.
+
+    ``anew`` drops what a first set-up that was broken off has left.
+    """
     secrets = load_secrets()
-    accounts = [f"'{user}'@'{host}'" for user in ("vividroute",) for host in ("127.0.0.1",)]
-    lines = [
+    keeper, app = "'vividroute'@'127.0.0.1'", "'vividroute_app'@'127.0.0.1'"
+    lines = ["DROP DATABASE IF EXISTS vividroute;"] if anew else []
+    lines += [
         "CREATE DATABASE IF NOT EXISTS vividroute CHARACTER SET utf8mb4 "
         "COLLATE utf8mb4_uca1400_as_ci;",
         f"ALTER USER 'root'@'localhost' IDENTIFIED BY '{secrets['database_root']}';",
@@ -174,14 +207,15 @@ def _first_orders() -> str:
         "DELETE FROM mysql.global_priv WHERE User='';",
         "FLUSH PRIVILEGES;",
     ]
-    for account in accounts:
+    for account, secret in ((keeper, "database"), (app, "database_app")):
         lines += [
-            f"CREATE USER IF NOT EXISTS {account} IDENTIFIED BY '{secrets['database']}';",
-            f"ALTER USER {account} IDENTIFIED BY '{secrets['database']}';",
-            f"GRANT ALL ON `vividroute`.* TO {account};",
-            f"GRANT ALL ON `vivid\\_%`.* TO {account};",
-            f"GRANT ALL ON `test\\_%`.* TO {account};",
+            f"CREATE USER IF NOT EXISTS {account} IDENTIFIED BY '{secrets[secret]}';",
+            f"ALTER USER {account} IDENTIFIED BY '{secrets[secret]}';",
         ]
+    lines += [
+        f"GRANT ALL ON `{schema}`.* TO {keeper} WITH GRANT OPTION;"
+        for schema in ("vividroute", r"vivid\_%", r"test\_%")
+    ]
     return "\n".join(lines) + "\n"
 
 

@@ -4,18 +4,25 @@ Whatever happens, nothing half-started is left behind.
 """
 
 import argparse
+from contextlib import suppress
+from dataclasses import asdict
 import json
 import os
 import signal
+import subprocess
 import sys
 import time
 
 from config.paths import VAR
 from ops import database
 from ops.ports import Trouble
-from ops.stack import note_running, of_application, stop_processes
+from ops.stack import Mark, Stack, of_application, stop_processes
 
 NOTE = VAR / "running.json"
+READY = VAR / "ready"
+LOG = VAR / "logs" / "keeper.log"
+#: A process that ran so long has begun well; how long one that does not waits at most.
+CALM_SECONDS, LONGEST_PAUSE = 120.0, 30.0
 
 
 def greeting() -> str:
@@ -29,8 +36,12 @@ def greeting() -> str:
     )
 
 
-def run_in_foreground() -> None:
-    """Start, say where, wait for Ctrl-C; a worker or stand-in that dies comes back."""
+def keep() -> None:
+    """Start everything and keep it running until asked to stop: what ends comes back.
+
+    In the foreground for ``make start``, in the background for ``make up``. What it started ends with
+    it, however it ends.
+    """
 
     def asked_to_stop(*_: object) -> None:
         raise KeyboardInterrupt
@@ -39,43 +50,107 @@ def run_in_foreground() -> None:
     stack.refuse_busy_ports()
     signal.signal(signal.SIGTERM, asked_to_stop)
     signal.signal(signal.SIGINT, asked_to_stop)
-    pause = float(os.environ.get("VIVID_RESTART_SECONDS", "10"))
     try:
+        note = Mark.of(os.getpid())
+        NOTE.parent.mkdir(parents=True, exist_ok=True)
+        NOTE.write_text(json.dumps(asdict(note)))
         stack.bring_up()
-        print(greeting() + "Ctrl-C stops it.", flush=True)
+        print(greeting(), flush=True)
+        READY.touch()
         while True:
-            for name in stack.finished():
-                if name == "web":
-                    raise Trouble(f"The web server stopped; see {VAR / 'logs'}")
-                time.sleep(pause)
-                stack.start(name)
+            bring_back(stack)
             time.sleep(0.5)
     except KeyboardInterrupt:
         print("\nStopping…", flush=True)
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
+        signal.signal(signal.SIGTERM, signal.SIG_IGN)
         stack.stop()
         database.stop(stack.database)
+        READY.unlink(missing_ok=True)
+        NOTE.unlink(missing_ok=True)
+
+
+_tries: dict[str, list[float]] = {}
+
+
+def bring_back(stack: Stack) -> None:
+    """Start again what has ended; what ends again and again waits longer each time."""
+    if not database.running(stack.database) and _due("database"):
+        database.start(stack.database)
+    for name in stack.finished():
+        if _due(name):
+            print(f"{name} ended; it is started again", flush=True)
+            stack.start(name)
+
+
+def _due(name: str) -> bool:
+    """Whether to try now: at once, then after ever longer pauses, up to half a minute."""
+    now = time.monotonic()
+    tries = _tries.setdefault(name, [])
+    tries[:] = [at for at in tries if now - at < CALM_SECONDS]
+    pause = min(2.0 ** len(tries) / 2, LONGEST_PAUSE) if tries else 0.0
+    if tries and now - tries[-1] < pause:
+        return False
+    tries.append(now)
+    return True
+
+
+def run_in_foreground() -> None:
+    """Start, say where, wait for Ctrl-C."""
+    _refuse_second()
+    print("Ctrl-C stops it.", flush=True)
+    keep()
 
 
 def up() -> None:
-    """Start in the background and note what runs."""
-    stack = of_application()
-    stack.refuse_busy_ports()
+    """The same in the background; returns when the whole answers."""
+    _refuse_second()
+    READY.unlink(missing_ok=True)
+    LOG.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    with LOG.open("wb") as log:
+        keeper = subprocess.Popen(
+            [sys.executable, "-m", "ops.processes", "keep"],
+            stdin=subprocess.DEVNULL,
+            stdout=log,
+            stderr=log,
+            start_new_session=True,
+        )
     try:
-        stack.bring_up()
+        while not READY.exists():
+            if keeper.poll() is not None:
+                raise Trouble(LOG.read_text(errors="replace").strip()[-1500:])
+            time.sleep(0.1)
     except BaseException:
-        database.stop(stack.database)
+        down()
         raise
-    note_running(stack, NOTE)
     print(greeting() + "make down stops it.", flush=True)
 
 
+def _refuse_second() -> None:
+    if _keeper() is not None:
+        raise Trouble("Vivid Route runs already; make down stops it.")
+
+
+def _keeper() -> Mark | None:
+    """The process that keeps the application running; None where there is none."""
+    with suppress(OSError, ValueError, TypeError):
+        mark = Mark(**json.loads(NOTE.read_text()))
+        return mark if mark.lives else None
+    return None
+
+
 def down() -> None:
-    """Stop what ``up`` started."""
-    if NOTE.exists():
-        stop_processes(json.loads(NOTE.read_text()).values())
-        NOTE.unlink()
+    """Stop what ``up`` or ``start`` started; nothing else, whatever runs under an old number."""
+    keeper = _keeper()
+    if keeper is not None:
+        os.kill(keeper.pid, signal.SIGTERM)
+        deadline = time.monotonic() + 30
+        while keeper.lives and time.monotonic() < deadline:
+            time.sleep(0.05)
+        if keeper.lives:
+            stop_processes([keeper.pid])
+    NOTE.unlink(missing_ok=True)
     database.stop(database.of_application())
 
 
@@ -94,7 +169,13 @@ def reset_demo() -> None:
 def main() -> int:
     """The command line."""
     parser = argparse.ArgumentParser(prog="ops.processes")
-    acts = {"start": run_in_foreground, "up": up, "down": down, "reset-demo": reset_demo}
+    acts = {
+        "start": run_in_foreground,
+        "keep": keep,
+        "up": up,
+        "down": down,
+        "reset-demo": reset_demo,
+    }
     parser.add_argument("act", choices=list(acts))
     try:
         acts[parser.parse_args().act]()

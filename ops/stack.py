@@ -8,7 +8,6 @@ from collections.abc import Iterable
 from contextlib import suppress
 import ctypes
 from dataclasses import dataclass, field
-import json
 import os
 from pathlib import Path
 import signal
@@ -60,6 +59,7 @@ class Stack:
             "DJANGO_SETTINGS_MODULE": "config.settings",
             "VIVID_BACKOFFICE_TOKEN": load_secrets()["backoffice"],
             "VIVID_STATEMENT_SECONDS": "30",
+            "VIVID_DB_USER": "vividroute_app",
             "VIVID_PORT": str(self.web_port),
             "VIVID_BACKOFFICE_PORT": str(self.office_port),
             "VIVID_DB_PORT": str(self.database.port),
@@ -85,7 +85,11 @@ class Stack:
         """A Django command, its output shown only where it fails."""
         done = subprocess.run(
             [PYTHON, MANAGE, *arguments],
-            env={**self.environment(), "VIVID_STATEMENT_SECONDS": "0"},
+            env={
+                **self.environment(),
+                "VIVID_STATEMENT_SECONDS": "0",
+                "VIVID_DB_USER": "vividroute",
+            },
             capture_output=True,
             text=True,
             check=False,
@@ -107,14 +111,16 @@ class Stack:
         """Database, tables, demo data, processes, in order; returns when the whole answers."""
         database.start(self.database)
         self.manage("migrate", "--no-input", "--verbosity", "0")
+        self.manage("grant_rights")
         self.manage("clearsessions")
         if os.environ.get("VIVID_DEMO", "1") == "1":
             self.manage("load_demo", "--if-empty")
+        database.finished(self.database)
         self.manage("collectstatic", "--no-input", "--verbosity", "0")
         try:
             for name in NAMES:
                 self.start(name)
-            self._wait_for_health()
+            self.wait_for_health()
         except BaseException:
             self.stop()
             raise
@@ -146,7 +152,8 @@ class Stack:
     def _log(self, name: str) -> Path:
         return self.folder / "logs" / f"{name}.log"
 
-    def _wait_for_health(self) -> None:
+    def wait_for_health(self) -> None:
+        """Until every part answers; raises ``Trouble`` where one has ended or does not."""
         deadline = time.monotonic() + ANSWERS_WITHIN_SECONDS
         while time.monotonic() < deadline:
             for name in self.finished():
@@ -186,9 +193,30 @@ def of_browser_tests(folder: Path) -> Stack:
     )
 
 
-def note_running(stack: Stack, note: Path) -> None:
-    """Write down what runs in the background."""
-    note.write_text(json.dumps({name: process.pid for name, process in stack.processes.items()}))
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A process told apart from another one under the same number: by when it began."""
+
+    pid: int
+    began: str
+
+    @classmethod
+    def of(cls, pid: int) -> "Mark":
+        """The mark of a process that runs."""
+        return cls(pid, _began(pid))
+
+    @property
+    def lives(self) -> bool:
+        """Whether this very process is there."""
+        return database.alive(self.pid) and _began(self.pid) == self.began
+
+
+def _began(pid: int) -> str:
+    """When a process began, in ticks since the machine did (proc(5), field 22); empty for none."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rsplit(")", 1)[1].split()[19]
+    except OSError:
+        return ""
 
 
 def stop_processes(pids: Iterable[int]) -> None:

@@ -55,12 +55,14 @@ TEMPLATES = [
 #: How long a statement waits for a lock, and how long it may run; 0 is no limit, as migrations need.
 LOCK_SECONDS = 5
 STATEMENT_SECONDS = int(os.environ.get("VIVID_STATEMENT_SECONDS", "0"))
+#: The running application has no rights but on rows; what migrates is another account.
+DATABASE_USER = os.environ.get("VIVID_DB_USER", "vividroute")
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
         "NAME": os.environ.get("VIVID_DB_NAME", "vividroute"),
-        "USER": "vividroute",
-        "PASSWORD": _secrets["database"],
+        "USER": DATABASE_USER,
+        "PASSWORD": _secrets["database_app" if DATABASE_USER == "vividroute_app" else "database"],
         "HOST": "127.0.0.1",
         "PORT": int(os.environ.get("VIVID_DB_PORT", "23071")),
         "CONN_MAX_AGE": 60,

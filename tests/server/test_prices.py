@@ -697,7 +697,11 @@ def test_the_same_record_twice_is_refused_in_the_one_form(
 )
 def test_tiers_that_are_none_are_refused(world: World, tiers: str) -> None:
     values = {
-        "position": "9", "code": "ODD", "name": "Odd", "measure": "quantity", "over": "line",
+        "position": "9",
+        "code": "ODD",
+        "name": "Odd",
+        "measure": "quantity",
+        "over": "line",
         "tiers": tiers,
     }
     refused = world.call(world.admin).ask("post", "prices/records/rules", {"values": values})

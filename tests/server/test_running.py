@@ -1,0 +1,107 @@
+"""What keeps the application running: it stops nobody else, and what ends comes back."""
+
+from pathlib import Path
+import subprocess
+import sys
+from typing import Any
+
+from django.core.management import call_command
+from django.db import connection
+import MySQLdb
+import pytest
+
+from config.paths import load_secrets
+from ops import database, processes
+from ops.stack import Mark
+
+
+@pytest.fixture
+def sleeper() -> Any:
+    """Somebody else's process."""
+    process = subprocess.Popen([sys.executable, "-c", "import time; time.sleep(60)"])
+    yield process
+    process.kill()
+    process.wait()
+
+
+@pytest.fixture
+def elsewhere(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    """Notes and database of an installation that does not run."""
+    folder = tmp_path / "database"
+    folder.mkdir()
+    monkeypatch.setattr(processes, "NOTE", tmp_path / "running.json")
+    made = database.Database("application", 1, folder)
+    monkeypatch.setattr(database, "of_application", lambda: made)
+    return tmp_path
+
+
+@pytest.mark.parametrize("began", ["1", ""])
+def test_a_note_of_before_the_reboot_stops_nobody(
+    elsewhere: Path, sleeper: Any, began: str
+) -> None:
+    (elsewhere / "running.json").write_text(f'{{"pid": {sleeper.pid}, "began": "{began}"}}')
+    (elsewhere / "database" / "mariadb.pid").write_text(str(sleeper.pid))
+    processes.down()
+    assert sleeper.poll() is None
+    assert not (elsewhere / "running.json").exists()
+
+
+def test_a_process_is_told_apart_by_when_it_began(sleeper: Any) -> None:
+    mark = Mark.of(sleeper.pid)
+    assert mark.lives
+    assert not Mark(sleeper.pid, "1").lives
+    sleeper.kill()
+    sleeper.wait()
+    assert not mark.lives
+
+
+def test_another_mariadbd_is_not_ours(elsewhere: Path, tmp_path: Path) -> None:
+    ours = database.of_tests()
+    pid = ours.pid_file.read_text()
+    (elsewhere / "database" / "mariadb.pid").write_text(pid)
+    assert database.running(ours) == int(pid)
+    assert database.running(database.of_application()) is None
+
+
+def test_what_ends_again_and_again_waits_longer(monkeypatch: pytest.MonkeyPatch) -> None:
+    now = 1000.0
+    monkeypatch.setattr(processes.time, "monotonic", lambda: now)
+    monkeypatch.setattr(processes, "_tries", {})
+    started: list[float] = []
+    while now < 1100:
+        if processes._due("worker"):
+            started.append(now - 1000)
+        now += 0.5
+    gaps = [after - before for before, after in zip(started, started[1:], strict=False)]
+    assert gaps[:5] == [1, 2, 4, 8, 16]
+    assert max(gaps) <= processes.LONGEST_PAUSE
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_running_account_has_rights_on_rows_and_on_nothing_else() -> None:
+    call_command("grant_rights")
+    link = MySQLdb.connect(
+        host="127.0.0.1",
+        port=database.of_tests().port,
+        user="vividroute_app",
+        password=load_secrets()["database_app"],
+        database=connection.settings_dict["NAME"],
+    )
+    cursor = link.cursor()
+    cursor.execute("SELECT COUNT(*) FROM quotes_quote")
+    cursor.execute("UPDATE people_team SET name = name")
+    for refused in (
+        "DROP TRIGGER journal_change_refuse_update",
+        "DROP TABLE quotes_quote",
+        "ALTER TABLE quotes_quote ADD x INT",
+        "CREATE TABLE spare (x INT)",
+        "UPDATE journal_change SET reason = ''",
+        "DELETE FROM journal_auditline",
+        "DELETE FROM django_migrations",
+        "TRUNCATE quotes_quote",
+        "GRANT ALL ON *.* TO 'vividroute_app'@'127.0.0.1'",
+    ):
+        with pytest.raises(MySQLdb.OperationalError) as error:
+            cursor.execute(refused)
+        assert error.value.args[0] in (1044, 1142, 1045, 1227), refused
+    link.close()
