@@ -1,5 +1,6 @@
 """What keeps the application running: it stops nobody else, and what ends comes back."""
 
+from itertools import pairwise
 from pathlib import Path
 import subprocess
 import sys
@@ -72,7 +73,7 @@ def test_what_ends_again_and_again_waits_longer(monkeypatch: pytest.MonkeyPatch)
         if processes._due("worker"):
             started.append(now - 1000)
         now += 0.5
-    gaps = [after - before for before, after in zip(started, started[1:], strict=False)]
+    gaps = [after - before for before, after in pairwise(started)]
     assert gaps[:5] == [1, 2, 4, 8, 16]
     assert max(gaps) <= processes.LONGEST_PAUSE
 
