@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export PYTHONPATH := core:server:.
 
-.PHONY: help start up down reset-demo test bench soak format client pictures lock
+.PHONY: help start up down reset-demo backup restore test bench soak format client pictures lock
 
 help:        ## this list
 	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
@@ -15,6 +15,12 @@ up:          ## the same in the background
 
 down:        ## stop what `make up` started
 	@python3 -m ops.processes down
+
+backup:      ## data and secrets into one file in var/backups, while people work
+	@$(PYTHON) -m ops.backup backup
+
+restore:     ## put a backup in the place of what is there: FILE=var/backups/…
+	@$(PYTHON) -m ops.backup restore $(FILE)
 
 reset-demo:  ## empty the database and load the demo data again
 	@ops/prepare.sh run && python3 -m ops.processes reset-demo

@@ -32,7 +32,7 @@ def greeting() -> str:
         f"\nVivid Route runs at {stack.url}\n"
         f"The back-office stand-in's page: {stack.office_url}\n"
         "Sign in as ilse, tomas or amara (reps), petra (lead), joren (back office) or admin;\n"
-        "the password is orchard-demo.\n"
+        "the password is orchard-demo, also on the stand-in's page.\n"
     )
 
 
@@ -128,11 +128,11 @@ def up() -> None:
 
 
 def _refuse_second() -> None:
-    if _keeper() is not None:
+    if keeper_of_note() is not None:
         raise Trouble("Vivid Route runs already; make down stops it.")
 
 
-def _keeper() -> Mark | None:
+def keeper_of_note() -> Mark | None:
     """The process that keeps the application running; None where there is none."""
     with suppress(OSError, ValueError, TypeError):
         mark = Mark(**json.loads(NOTE.read_text()))
@@ -142,7 +142,7 @@ def _keeper() -> Mark | None:
 
 def down() -> None:
     """Stop what ``up`` or ``start`` started; nothing else, whatever runs under an old number."""
-    keeper = _keeper()
+    keeper = keeper_of_note()
     if keeper is not None:
         os.kill(keeper.pid, signal.SIGTERM)
         deadline = time.monotonic() + 30

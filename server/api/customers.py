@@ -14,6 +14,7 @@ from api.deals import ActivityOut, ContactOut, DealRow, activity_out, deal_row
 from api.export import Column, Seen, as_file
 from api.shapes import (
     Id,
+    Mail,
     Paged,
     PathId,
     QuoteState,
@@ -378,9 +379,7 @@ class NewContact(Schema):
 
     name: Annotated[str, StringConstraints(max_length=80)]
     role: Annotated[str, StringConstraints(max_length=60)] = ""
-    email: Annotated[
-        str, StringConstraints(max_length=200, pattern=r"^([^@\s]+@[^@\s]+\.[^@\s]+)?$")
-    ] = ""
+    email: Mail = ""
     phone: Annotated[str, StringConstraints(max_length=40)] = ""
 
 

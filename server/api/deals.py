@@ -18,6 +18,7 @@ from api.shapes import (
     Day,
     Id,
     Line,
+    Mail,
     Outcome,
     Paged,
     PathId,
@@ -325,9 +326,7 @@ class NewDeal(Schema):
     new_customer: Line = ""
     contact_id: Id | None = None
     new_contact: Annotated[str, StringConstraints(max_length=80)] = ""
-    contact_email: Annotated[
-        str, StringConstraints(max_length=200, pattern=r"^([^@\s]+@[^@\s]+\.[^@\s]+)?$")
-    ] = ""
+    contact_email: Mail = ""
     contact_phone: Annotated[str, StringConstraints(max_length=40)] = ""
     estimate: Amount = Decimal(0)
     stage: Annotated[str, StringConstraints(max_length=12)] = ""

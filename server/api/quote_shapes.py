@@ -318,6 +318,12 @@ class TypedIn(Schema):
     contact_id: Id | None = None
     as_of_today: bool = False
 
+    @model_validator(mode="after")
+    def _lines_differ(self) -> "TypedIn":
+        if len({line.key.lower() for line in self.lines}) < len(self.lines):
+            raise ValueError("Two lines have one key")
+        return self
+
     def as_draft(self) -> Draft:
         """As the flows take it."""
         return Draft(

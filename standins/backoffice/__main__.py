@@ -1,7 +1,8 @@
 """The back-office stand-in: its own process, spoken to over HTTP alone.
 
 ``python -m standins.backoffice --port 8071 --folder var/backoffice``. The token comes from the
-environment (``VIVID_BACKOFFICE_TOKEN``). Standard library only.
+environment (``VIVID_BACKOFFICE_TOKEN``), the password of its page too (``VIVID_BACKOFFICE_PASSWORD``).
+Standard library only.
 """
 
 import argparse
@@ -16,13 +17,19 @@ import time
 from standins.backoffice.store import Store
 from standins.backoffice.web import serve
 
+PAUSE_AFTER_TROUBLE = 5.0
+
 
 def run_by_itself(store: Store) -> None:
     """Step orders on while the switch says so."""
     while True:
-        if store.switch("pace", "hand") == "itself":
-            for number in store.due(int(store.switch("pause_seconds", "5"))):
-                store.step(number)
+        try:
+            if store.switch("pace", "hand") == "itself":
+                for number in store.due(int(store.switch("pause_seconds", "5"))):
+                    store.step(number)
+        except Exception as error:  # a full disk, a locked file: it may be well again
+            print(f"orders do not move: {error!r}", file=sys.stderr, flush=True)
+            time.sleep(PAUSE_AFTER_TROUBLE)
         time.sleep(0.5)
 
 
@@ -38,7 +45,8 @@ def main() -> int:
         return 2
     store = Store(given.folder / "backoffice.sqlite")
     threading.Thread(target=run_by_itself, args=(store,), daemon=True).start()
-    server = serve(store, token, given.port)
+    password = os.environ.get("VIVID_BACKOFFICE_PASSWORD", "orchard-demo")
+    server = serve(store, token, password, given.port)
     signal.signal(signal.SIGTERM, lambda *_: threading.Thread(target=server.shutdown).start())
     with suppress(KeyboardInterrupt):
         server.serve_forever(poll_interval=0.1)

@@ -17,13 +17,37 @@ NEXT = {"taken": "Ship", "shipped": "Invoice", "invoiced": "Book payment"}
 WORDS = {"taken": "Taken", "shipped": "Shipped", "invoiced": "Invoiced", "paid": "Paid"}
 
 
-def render(orders: list[dict[str, Any]], pace: str, mood: str) -> str:
-    """The whole page."""
+HEAD = (
+    "<!doctype html><html lang=en><meta charset=utf-8>{more}"
+    f"<title>Back office</title><style>{STYLE}</style><h1>Back office</h1>"
+)
+
+
+def door(wrong: bool) -> str:
+    """The page that asks for the password."""
+    said = "<p role=alert>That is not the password.</p>" if wrong else ""
+    return (
+        HEAD.replace("{more}", "")
+        + "<p>A stand-in with its own storage.</p>"
+        + said
+        + "<form method=post action=/sign-in><label>Password <input type=password name=password "
+        "autofocus></label> <button>Sign in</button></form></html>"
+    )
+
+
+def render(orders: list[dict[str, Any]], pace: str, mood: str, token: str) -> str:
+    """The whole page; ``token`` goes with every button."""
+    return _page(orders, pace, mood).replace(MARK, escape(token))
+
+
+MARK = "{token}"
+
+
+def _page(orders: list[dict[str, Any]], pace: str, mood: str) -> str:
     rows = "".join(map(_row, orders)) or "<tr><td colspan=6>No order has arrived yet.</td></tr>"
     return (
-        "<!doctype html><html lang=en><meta charset=utf-8><meta http-equiv=refresh content=5>"
-        f"<title>Back office</title><style>{STYLE}</style><h1>Back office</h1>"
-        "<p>A stand-in with its own storage. Orders arrive here; step them on by hand or let them "
+        HEAD.replace("{more}", "<meta http-equiv=refresh content=5>")
+        + "<p>A stand-in with its own storage. Orders arrive here; step them on by hand or let them "
         "run.</p><nav><span>Orders move "
         + _button("pace-hand", "by hand", pressed=pace == "hand")
         + " "
@@ -58,4 +82,5 @@ def _row(order: dict[str, Any]) -> str:
 def _button(act: str, words: str, number: str = "", *, pressed: bool | None = None) -> str:
     state = "" if pressed is None else f" aria-pressed={'true' if pressed else 'false'}"
     hidden = f"<input type=hidden name=number value='{escape(number)}'>" if number else ""
+    hidden += f"<input type=hidden name=token value='{MARK}'>"
     return f"<form method=post action=/page/{act}>{hidden}<button{state}>{words}</button></form>"

@@ -6,29 +6,42 @@ Interface (JSON, bearer token):
 422 refused with a message. ``GET /events?after=N&limit=N``: the feed, with its ``epoch`` (another one
 means that it counts from its beginning again) and its ``last`` position. ``GET /health``.
 
-The page ``/`` lists the orders; its buttons step one on, hold or release it, or let all run.
+The page ``/`` asks for a password, then lists the orders; its buttons step one on, hold or release it,
+or let all run.
 """
 
 import hmac
 from http import HTTPStatus
+from http.cookies import SimpleCookie
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 import json
+import time
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
 import uuid
 
 from standins.backoffice.orders import fault_of
-from standins.backoffice.page import render
+from standins.backoffice.page import door, render
 from standins.backoffice.store import Clash, Store
 
 LARGEST_BODY = 2_000_000
+PAUSE_AFTER_WRONG = 1.0
+HEADERS = {
+    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; "
+    "form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
+    "X-Frame-Options": "DENY",
+    "X-Content-Type-Options": "nosniff",
+    "Cache-Control": "no-store",
+}
 
 
 class Handler(BaseHTTPRequestHandler):
-    """One request. ``store`` and ``token`` are set on a subclass by ``serve``."""
+    """One request. ``store``, ``token``, ``password`` and ``port`` are set on a subclass by ``serve``."""
 
     store: Store
     token: str
+    password: str
+    port: int
     server_version = "backoffice"
     protocol_version = "HTTP/1.1"
     timeout = 30
@@ -36,23 +49,30 @@ class Handler(BaseHTTPRequestHandler):
     def do_GET(self) -> None:
         """The feed, the health, the page."""
         where = urlsplit(self.path)
+        if not self._ours():
+            return
         if where.path == "/health":
             self._json(HTTPStatus.OK, {"ok": True})
         elif where.path == "/events":
             self._events(parse_qs(where.query))
+        elif where.path == "/" and not self._signed_in():
+            self._html(door(wrong="wrong" in where.query))
         elif where.path == "/":
             pace = self.store.switch("pace", "hand")
-            self._html(render(self.store.orders(), pace, self.store.switch("mood", "well")))
+            mood = self.store.switch("mood", "well")
+            self._html(render(self.store.orders(), pace, mood, self._sign("form")))
         else:
             self._json(HTTPStatus.NOT_FOUND, {"message": "nothing here"})
 
     def do_POST(self) -> None:
         """An order, or a button of the page."""
-        body = self._body()
+        body = self._body() if self._ours() else None
         if body is None:
             return
         if self.path == "/orders":
             self._take(body)
+        elif self.path == "/sign-in":
+            self._sign_in(body.decode("utf-8", "replace"))
         elif self.path.startswith("/page/"):
             self._press(body.decode("utf-8", "replace"))
         else:
@@ -116,10 +136,54 @@ class Handler(BaseHTTPRequestHandler):
             return
         self._json(HTTPStatus.CREATED if new else HTTPStatus.OK, {"number": number})
 
-    def _press(self, form: str) -> None:
+    def _ours(self) -> bool:
+        """Whether it is asked under its own name; another one would be another page's doing."""
+        if self.headers.get("Host") in (f"127.0.0.1:{self.port}", f"localhost:{self.port}"):
+            return True
+        self.close_connection = True
+        self._json(HTTPStatus.BAD_REQUEST, {"message": "not under this name"})
+        return False
+
+    def _sign(self, what: str) -> str:
+        return hmac.new(self.token.encode(), what.encode(), "sha256").hexdigest()
+
+    def _signed_in(self) -> bool:
+        cookie = SimpleCookie(self.headers.get("Cookie", ""))
+        given = cookie["office"].value if "office" in cookie else ""
+        return hmac.compare_digest(given.encode(), self._sign("page").encode())
+
+    def _from_own_page(self) -> bool:
         origin = self.headers.get("Origin")
-        if origin and urlsplit(origin).netloc != self.headers.get("Host"):
-            self._json(HTTPStatus.FORBIDDEN, {"message": "not from another page"})
+        if origin is None or urlsplit(origin).netloc == self.headers.get("Host"):
+            return True
+        self._json(HTTPStatus.FORBIDDEN, {"message": "not from another page"})
+        return False
+
+    def _sign_in(self, form: str) -> None:
+        if not self._from_own_page():
+            return
+        given = parse_qs(form).get("password", [""])[0]
+        if hmac.compare_digest(given.encode(), self.password.encode()):
+            cookie = f"office={self._sign('page')}; HttpOnly; SameSite=Strict; Path=/"
+            self._go("/", ("Set-Cookie", cookie))
+        else:
+            time.sleep(PAUSE_AFTER_WRONG)
+            self._go("/?wrong")
+
+    def _go(self, where: str, *more: tuple[str, str]) -> None:
+        self.send_response(HTTPStatus.SEE_OTHER)
+        for name, value in (("Location", where), ("Content-Length", "0"), *more):
+            self.send_header(name, value)
+        self.end_headers()
+
+    def _press(self, form: str) -> None:
+        token = parse_qs(form).get("token", [""])[0]
+        if not self._from_own_page():
+            return
+        if not self._signed_in() or not hmac.compare_digest(
+            token.encode(), self._sign("form").encode()
+        ):
+            self._json(HTTPStatus.FORBIDDEN, {"message": "sign in first"})
             return
         number = parse_qs(form).get("number", [""])[0]
         match self.path.removeprefix("/page/"):
@@ -133,10 +197,7 @@ class Handler(BaseHTTPRequestHandler):
                 self.store.set_switch("pace", pace.removeprefix("pace-"))
             case "mood-well" | "mood-busy" | "mood-strict" as mood:
                 self.store.set_switch("mood", mood.removeprefix("mood-"))
-        self.send_response(HTTPStatus.SEE_OTHER)
-        self.send_header("Location", "/")
-        self.send_header("Content-Length", "0")
-        self.end_headers()
+        self._go("/")
 
     def _json(self, status: HTTPStatus, data: dict[str, Any]) -> None:
         self._send(status, "application/json", json.dumps(data).encode())
@@ -148,7 +209,8 @@ class Handler(BaseHTTPRequestHandler):
         self.send_response(status)
         self.send_header("Content-Type", kind)
         self.send_header("Content-Length", str(len(body)))
-        self.send_header("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'")
+        for name, value in HEADERS.items():
+            self.send_header(name, value)
         self.end_headers()
         self.wfile.write(body)
 
@@ -156,9 +218,10 @@ class Handler(BaseHTTPRequestHandler):
         """Silent: the application logs what matters."""
 
 
-def serve(store: Store, token: str, port: int) -> ThreadingHTTPServer:
+def serve(store: Store, token: str, password: str, port: int) -> ThreadingHTTPServer:
     """A server on the loopback; call ``serve_forever``."""
-    handler = type("BoundHandler", (Handler,), {"store": store, "token": token})
+    own = {"store": store, "token": token, "password": password, "port": port}
+    handler = type("BoundHandler", (Handler,), own)
     ThreadingHTTPServer.allow_reuse_address = True
     server = ThreadingHTTPServer(("127.0.0.1", port), handler)
     server.daemon_threads = True

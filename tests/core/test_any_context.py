@@ -96,6 +96,8 @@ ACTS: dict[str, Callable[[], object]] = {
     "solve_document": lambda: totals.solve_document(TERMS, PRICES, LINES, VAT, target="payable", value=D("9876.55")),
     "solve_line": lambda: totals.solve_line(TERMS, PRICES, LINES, VAT, "1", margin=D("33.3333")),
     "exceeded": lambda: totals.exceeded(priced(), LINES, totals.Limits(line_percent=D("0.0001"), margin_floor=D("99.9999"))),
+    "exceeded_when_taken": lambda: totals.exceeded_when_taken([totals.Taken(id="1", group="g", net=D("12345.67"), share=D("0.01"), cost=D("9876.54"))], totals.Limits(document_percent=D("0.0001"), margin_floor=D("99.9999")), discount=D("1234.57"), percent=None),
+    "worse": lambda: totals.worse(totals.exceeded(priced(), LINES, totals.Limits(margin_floor=D("99.9999"))), []),
     "margin_percent": lambda: margin_percent(D("123456.78"), D("98765.43")),
     "tax": lambda: tax_rows({"standard": [1234567]}, {"standard": (totals.TaxComponent(name="VAT", percent=D("19.9999")),)}, digits=2, rounding="line"),
     "age_open_items": lambda: (aged().balance, aged().overdue, aged().invoices, aged().credits),

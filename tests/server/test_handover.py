@@ -6,6 +6,7 @@ from decimal import Decimal
 from itertools import permutations
 import os
 from pathlib import Path
+import re
 import socket
 import subprocess
 import sys
@@ -62,6 +63,7 @@ class Office:
             self.port = probe.getsockname()[1]
         self.folder = folder
         self.process: subprocess.Popen[bytes] | None = None
+        self.cookies: dict[str, str] = {}
         self.client = BackOffice(f"http://127.0.0.1:{self.port}", TOKEN, 2.0)
 
     def start(self) -> None:
@@ -90,10 +92,17 @@ class Office:
             self.process.wait()
 
     def press(self, act: str, **fields: str) -> None:
-        httpx.post(f"http://127.0.0.1:{self.port}/page/{act}", data=fields)
+        token = re.search(r"name=token value='(\w+)'", self.page())
+        assert token
+        url = f"http://127.0.0.1:{self.port}/page/{act}"
+        httpx.post(url, data={**fields, "token": token[1]}, cookies=self.cookies)
 
     def page(self) -> str:
-        return httpx.get(f"http://127.0.0.1:{self.port}/").text
+        url = f"http://127.0.0.1:{self.port}"
+        if not self.cookies:
+            entered = httpx.post(f"{url}/sign-in", data={"password": "orchard-demo"})
+            self.cookies = dict(entered.cookies)
+        return httpx.get(url, cookies=self.cookies).text
 
 
 @pytest.fixture
@@ -340,3 +349,48 @@ def test_several_workers_take_each_entry_once(
     assert first.payload != payload
     results = at_once([lambda: claim_next(timezone.now())] * 4)
     assert [r.pk for r in results if isinstance(r, Handover)] == [first.pk]
+
+
+# ---- the stand-in's own door ---------------------------------------------------------------
+
+
+def test_the_page_is_for_those_who_know_the_password(office: Office) -> None:
+    url = f"http://127.0.0.1:{office.port}"
+    assert "Password" in httpx.get(url).text
+    assert "wrong" in httpx.post(f"{url}/sign-in", data={"password": "x"}).headers["location"]
+    for cookies in ({}, {"office": "x"}):
+        pressed = httpx.post(f"{url}/page/mood-busy", data={}, cookies=cookies)
+        assert pressed.status_code == 403
+    assert "by hand" in office.page()
+    without = httpx.post(f"{url}/page/mood-busy", data={"token": "x"}, cookies=office.cookies)
+    assert without.status_code == 403
+    foreign = {"Origin": "http://evil.example"}
+    for path in ("sign-in", "page/mood-busy"):
+        assert httpx.post(f"{url}/{path}", data={}, headers=foreign).status_code == 403
+
+
+def test_it_answers_under_its_own_name_and_in_no_frame(office: Office) -> None:
+    url = f"http://127.0.0.1:{office.port}"
+    assert httpx.get(url, headers={"Host": "evil.example"}).status_code == 400
+    headers = httpx.get(url).headers
+    assert headers["x-frame-options"] == "DENY"
+    assert "frame-ancestors 'none'" in headers["content-security-policy"]
+
+
+@pytest.mark.parametrize(
+    ("field", "value"),
+    [
+        *(("customer", "x"), ("terms", "x"), ("terms", {"days": "5"}), ("lines", [1])),
+        *(("payable", "NaN"), ("payable", 5), ("net", "1e9"), ("currency", "EURO")),
+        *(("order_number", "a\nb"), ("terms", {"days": 5, "more": 1})),
+        ("lines", [{"line": 1, "item": "a", "kind": "goods", "quantity": "x", "net": "1"}]),
+    ],
+)
+def test_an_order_that_could_break_it_is_refused(
+    office: Office, entry: Handover, field: str, value: object
+) -> None:
+    refused = office.client.send(uuid.uuid4(), {**entry.payload, field: value})
+    assert isinstance(refused, TurnedDown)
+    office.press("pace-itself")
+    go_round(office.client, "test", timezone.now)
+    assert entry.payload["order_number"] in office.page()

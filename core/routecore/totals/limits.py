@@ -116,6 +116,7 @@ def exceeded_when_taken(
     return tuple(found)
 
 
+@in_own_context
 def worse(found: Iterable[Excess], known: Iterable[Excess]) -> tuple[Excess, ...]:
     """The excesses that were not known, or have grown: a margin lower, a discount or credit higher."""
     before = {(row.code, row.line): row.found for row in known}

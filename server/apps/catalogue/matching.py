@@ -7,9 +7,12 @@ from decimal import Decimal
 from django.db.models import QuerySet
 
 from apps.catalogue.models import Item, Unit
+from apps.errors import Invalid
 from routecore.reading import Reading, ReadRow, read_rows
 
 MOST_CANDIDATES = 5
+#: A row is no longer than this; a longer one is no row of a table.
+MOST_SIGNS = 2_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,7 +42,12 @@ class OtherReading:
 
 
 def match_rows(text: str) -> list[Match]:
-    """Every row of a pasted table, in order. Three queries, however many rows."""
+    """Every row of a pasted table, in order. Three queries, however many rows.
+
+    Raises ``Invalid`` for a row that is longer than ``MOST_SIGNS``.
+    """
+    if max(map(len, text.splitlines()), default=0) > MOST_SIGNS:
+        raise Invalid("too_long", path="text", facts={"most": MOST_SIGNS})
     names = {code: name.lower() for code, name in Unit.objects.values_list("code", "name")}
     words = {*names.values(), *(f"{name}s" for name in names.values())}
     words |= {code.lower() for code in names} | {f"{name}es" for name in names.values()}

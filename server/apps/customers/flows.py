@@ -22,13 +22,15 @@ def add_customer(who: User, *, name: str, owner_id: int | None = None) -> Custom
     if price_list is None:
         raise Invalid("no_base_list")
     name = _required(name, "name", "customer_name")
+    number = _customer_number()  # its lock lets one new customer of a name through at a time
     same = Customer.objects.filter(name=name).first()
     if same is not None:
-        raise Invalid(
-            "already_there", path="customer.name", facts={"name": name, "number": same.number}
-        )
+        facts = {"name": name, "number": same.number, "what": "own"}
+        if not Customer.objects.filter(owned(who), pk=same.pk).exists():
+            facts = {"name": name, "what": "others"}
+        raise Invalid("already_there", path="customer.name", facts=facts)
     return Customer.objects.create(
-        number=_customer_number(),
+        number=number,
         name=name,
         owner=new_owner(who, owner_id),
         price_list=price_list,

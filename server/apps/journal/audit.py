@@ -23,7 +23,7 @@ def tidy(text: str) -> str:
     """The text on one line, in small letters of one form.
 
     >>> tidy("Ilse\\n\\u202e admin")
-    'ilse  admin'
+    'ilse   admin'
     """
     plain = unicodedata.normalize("NFKC", text).casefold()
     kept = (" " if unicodedata.category(sign)[0] in "CZ" else sign for sign in plain)

@@ -1,6 +1,7 @@
 """Keeping prices: saved and deleted by an administrator, recorded, and previewed before."""
 
 from collections.abc import Callable, Mapping
+import re
 from typing import Any, TypeVar
 
 from django.db import transaction
@@ -14,6 +15,8 @@ from apps.prices.fields import read_value, shown, write_children
 from apps.prices.kinds import KINDS, Kind, check_row
 
 Seen = TypeVar("Seen")
+#: A code that is its record's key stands in addresses.
+KEY = re.compile(r"[A-Za-z0-9_.-]{1,20}", re.ASCII)
 #: A record's number, or its code where that is its key.
 Key = int | str
 
@@ -54,6 +57,10 @@ def save_record(
                 setattr(row, spec.name, value)
     if pk is None and kind.fixed and kind.model._default_manager.filter(**_key(kind, row)).exists():
         raise Invalid("taken", path=kind.fields[0].name)
+    if pk is None and kind.keyed_by_text and not KEY.fullmatch(str(row.pk)):
+        raise Invalid(
+            "unreadable", path=kind.fields[0].name, facts={"what": "any", "value": row.pk}
+        )
     check_row(kind, row)
     if pk is not None:
         row.version += 1

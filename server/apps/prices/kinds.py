@@ -53,6 +53,11 @@ class Kind:
     most: int = 80
 
     @property
+    def keyed_by_text(self) -> bool:
+        """Whether a record's key is a code, not a number."""
+        return self.model._meta.pk.get_internal_type() == "CharField"
+
+    @property
     def of_customers(self) -> bool:
         """Whether its records belong to one customer, or may."""
         return any(spec.kind == "customer" for spec in self.fields)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Who is there, where goods and invoices go, and a way to add both. */
 import { ref } from 'vue'
+import { mailTo } from '@/kit/format/mail'
 import { me } from '@/api/session'
 import { t } from '@/words'
 import PersonForm from './PersonForm.vue'
@@ -49,7 +50,7 @@ function added(): void {
             <b>{{ c.name }}</b>{{ c.role ? `, ${c.role}` : '' }}
           </td>
           <td>
-            <a v-if="c.email" :href="`mailto:${c.email}`">{{ c.email }}</a>
+            <a v-if="c.email" :href="mailTo(c.email)">{{ c.email }}</a>
           </td>
           <td class="num">
             <a v-if="c.phone" :href="`tel:${c.phone}`">{{ c.phone }}</a>

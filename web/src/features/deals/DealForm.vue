@@ -6,6 +6,7 @@ import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import TextField from '@/kit/form/TextField.vue'
 import { figure, todayIso } from '@/kit/format/format'
+import { mailTo } from '@/kit/format/mail'
 import { useKeys } from '@/kit/keys/useKeys'
 import { confidenceChoices } from '@/parts/deal/confidence'
 import { readAmount, readPercent } from '@/parts/line/numbers'
@@ -148,7 +149,7 @@ const readEstimate = (text: string) =>
   <p v-if="deal.contact" class="reach soft">
     {{ [deal.contact.name, deal.contact.role].filter(Boolean).join(', ') }}
     <template v-if="deal.contact.email">
-      · <a :href="`mailto:${deal.contact.email}`">{{ deal.contact.email }}</a></template
+      · <a :href="mailTo(deal.contact.email)">{{ deal.contact.email }}</a></template
     >
     <template v-if="deal.contact.phone">
       · <a :href="`tel:${deal.contact.phone}`">{{ deal.contact.phone }}</a></template
