@@ -8,6 +8,8 @@ from contextlib import suppress
 from dataclasses import asdict
 import json
 import os
+from pathlib import Path
+import shutil
 import signal
 import subprocess
 import sys
@@ -23,6 +25,7 @@ READY = VAR / "ready"
 LOG = VAR / "logs" / "keeper.log"
 #: A process that ran so long has begun well; how long one that does not waits at most.
 CALM_SECONDS, LONGEST_PAUSE = 120.0, 30.0
+LARGEST_LOG = 20_000_000
 
 
 def greeting() -> str:
@@ -71,6 +74,14 @@ def keep() -> None:
         NOTE.unlink(missing_ok=True)
 
 
+def shorten_logs(folder: Path) -> None:
+    """Put a log that has grown large aside, and begin it anew in its place: one before it is kept."""
+    for log in folder.glob("*.log"):
+        if log.stat().st_size > LARGEST_LOG:
+            shutil.copyfile(log, log.with_suffix(".log.1"))
+            os.truncate(log, 0)
+
+
 _tries: dict[str, list[float]] = {}
 
 
@@ -78,6 +89,7 @@ def bring_back(stack: Stack) -> None:
     """Start again what has ended; what ends again and again waits longer each time."""
     if not database.running(stack.database) and _due("database"):
         database.start(stack.database)
+    shorten_logs(stack.folder / "logs")
     for name in stack.finished():
         if _due(name):
             print(f"{name} ended; it is started again", flush=True)
@@ -168,6 +180,10 @@ def reset_demo() -> None:
 
 def main() -> int:
     """The command line."""
+    # What is written here is for this user alone.
+    os.umask(0o077)
+    VAR.mkdir(parents=True, exist_ok=True)
+    VAR.chmod(0o700)
     parser = argparse.ArgumentParser(prog="ops.processes")
     acts = {
         "start": run_in_foreground,

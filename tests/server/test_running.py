@@ -78,6 +78,19 @@ def test_what_ends_again_and_again_waits_longer(monkeypatch: pytest.MonkeyPatch)
     assert max(gaps) <= processes.LONGEST_PAUSE
 
 
+def test_a_log_does_not_fill_the_disk(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(processes, "LARGEST_LOG", 100)
+    log, small = tmp_path / "web.log", tmp_path / "worker.log"
+    small.write_text("well")
+    with log.open("ab", buffering=0) as writer:
+        writer.write(b"x" * 101)
+        processes.shorten_logs(tmp_path)
+        writer.write(b"goes on")
+    assert log.read_bytes() == b"goes on"
+    assert (tmp_path / "web.log.1").read_bytes() == b"x" * 101
+    assert small.read_text() == "well"
+
+
 @pytest.mark.django_db(transaction=True)
 def test_the_running_account_has_rights_on_rows_and_on_nothing_else() -> None:
     call_command("grant_rights")

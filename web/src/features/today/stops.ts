@@ -15,6 +15,10 @@ type Stop = Shapes['DueStop']
 
 /** What a person wrote stays as it is; a document is named by what it is. */
 export function title({ kind, title, state }: Stop): string {
+  if (kind === 'news') {
+    const what = maybe(`orders.news.${title}`) ?? t('orders.apart.nothingKnown')
+    return t('today.titles.news', { title: what })
+  }
   const stumbled = maybe(`states.order.${state}`)?.toLowerCase()
   return maybe(`today.titles.${kind}`, { title, state: stumbled }) ?? title
 }
