@@ -6,6 +6,20 @@ export PYTHONPATH=core:server:. PATH="$PWD/.venv/bin:$PATH"
 
 say() { printf '\n== %s\n' "$*"; }
 
+# The front end's checks beside the Python ones: each keeps one of two processors busy.
+front_end() {
+  say "front end: lint, format, types"
+  (cd web && npx --no-install eslint . && npx --no-install prettier --check --log-level warn src && npx --no-install vue-tsc --noEmit)
+  say "front end: what a first load weighs"
+  python -m ops.first_load
+  say "front end: tests"
+  (cd web && npx --no-install vitest run --reporter=dot)
+}
+mkdir -p var
+(set -e; front_end) >var/front-end.log 2>&1 &
+front_end=$!
+trap 'kill $front_end 2>/dev/null || true' EXIT
+
 say "format and lint"
 ruff format --check -q .
 ruff check -q .
@@ -15,12 +29,8 @@ say "import contracts"
 lint-imports --no-logo | tail -n 1
 say "the client is the API's"
 ops/client.sh --check
-say "front end: lint, format, types"
-(cd web && npx --no-install eslint . && npx --no-install prettier --check --log-level warn src && npx --no-install vue-tsc --noEmit)
-say "front end: what a first load weighs"
-python -m ops.first_load
-say "front end: tests"
-(cd web && npx --no-install vitest run --reporter=dot)
+wait $front_end || { cat var/front-end.log; exit 1; }
+cat var/front-end.log
 
 stop() { python -m ops.database stop --test || true; }
 trap stop EXIT

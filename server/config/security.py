@@ -1,17 +1,22 @@
 """The door of the house: what is let in, and the headers of every answer, static ones too."""
 
 from collections.abc import Callable
+import logging
 from urllib.parse import urlsplit
 
 from django.conf import settings
+from django.db import DatabaseError
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
 from django.utils import timezone
 
 from api.errors import AGAIN, csrf_refused, not_json, signed_out_answer, too_large
+from apps.journal.audit import note
+from apps.people.models import User
 from apps.people.visits import SEEN_EVERY, see_visit
 from config.build import build_mark
 
+log = logging.getLogger("vivid.door")
 Next = Callable[[HttpRequest], HttpResponse]
 POLICY = (
     "default-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; img-src 'self' data: blob:; "
@@ -28,6 +33,7 @@ HEADERS = {
 }
 #: A write that lost against another one in the database is tried again so often.
 DEADLOCK_TRIES = 3
+REFUSED, TAKEN_OUT = 403, 200
 READS = ("GET", "HEAD", "OPTIONS")
 
 
@@ -113,4 +119,22 @@ class VisitMiddleware:
         if seen and not idle and now.timestamp() - seen > SEEN_EVERY.total_seconds():
             session["seen"] = now.timestamp()
             see_visit(session.session_key or "", now)
-        return self.get_response(request)
+        answer = self.get_response(request)
+        _audit(request, answer)
+        return answer
+
+
+def _audit(request: HttpRequest, answer: HttpResponse) -> None:
+    """A line for what was refused for want of a right, and for every file that was taken out."""
+    if answer.status_code == REFUSED:
+        what = "refused"
+    elif "Content-Disposition" in answer.headers and answer.status_code == TAKEN_OUT:
+        what = "exported"
+    else:
+        return
+    who = request.user if isinstance(request.user, User) else None
+    detail = f"{request.method} {request.get_full_path()}"
+    try:
+        note(what, who=who, address=request.META.get("REMOTE_ADDR", ""), detail=detail)
+    except DatabaseError:
+        log.exception("the audit could not be written")

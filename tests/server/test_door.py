@@ -107,7 +107,8 @@ def test_every_try_leaves_a_line_that_stays(ilse: User) -> None:
     try_in("ilse\n\u202eadmin", "wrong")
     try_in("Ilse", "wrong")
     try_in("ilse", PASSWORD)
-    lines = list(AuditLine.objects.order_by("pk").values_list("what", "name", "address"))
+    kept = AuditLine.objects.exclude(what="refused").order_by("pk")
+    lines = list(kept.values_list("what", "name", "address"))
     at = "198.51.100.7"
     assert lines == [
         ("sign_in_failed", "ilse admin", at),
@@ -299,3 +300,15 @@ def test_with_tls_the_deployment_check_is_clean(db: None, monkeypatch: pytest.Mo
     call_command("check", "--deploy", "--fail-level", "WARNING")
     assert Client().get("/").status_code == 301
     assert "max-age=31536000" in Client().get("/", secure=True).headers["Strict-Transport-Security"]
+
+
+def test_refusals_and_files_leave_a_line(world: World) -> None:
+    own, clerk = world.call(world.ilse), world.call(world.joren)
+    assert clerk.status("get", "deals") == 403
+    assert own.status("get", "deals.csv", words="frost") == 200
+    assert own.status("get", "deals") == 200
+    lines = AuditLine.objects.order_by("pk").values_list("what", "who__username", "detail")
+    assert list(lines) == [
+        ("refused", "joren", "get /api/deals"),
+        ("exported", "ilse", "get /api/deals.csv?words=frost"),
+    ]
