@@ -22,6 +22,7 @@ VIEWS = {
     "order": "{order}",
     "forecast": "/forecast",
     "compare": "{quote}/compare",
+    "account": "/account",
     "check": "/prices?customer=2&item=2&quantity=90",
 }
 

@@ -5,18 +5,17 @@ import json
 from pathlib import Path
 import subprocess
 import sys
-from threading import BoundedSemaphore
 
 from apps.cleaning import clean
-from apps.errors import Busy, Invalid
+from apps.errors import Invalid
+from apps.turns import Turns
 
 READER = Path(__file__).with_name("table_reader.py")
 MOST_BYTES = 5_000_000
 MOST_ROWS = 20_000
 LONGEST_SECONDS = 20
-#: Files that one process of ours has read at a time, and how long another waits for its turn.
-AT_A_TIME, TURN_SECONDS = 2, 10.0
-_turn = BoundedSemaphore(AT_A_TIME)
+#: Files that one process of ours has read.
+TURNS = Turns("files_busy", at_a_time=1, waiting=2, seconds=10.0)
 
 Row = tuple[int, list[str]]
 
@@ -32,12 +31,8 @@ def read_table(file: str, body: bytes) -> list[Row]:
     form = file.lower().rpartition(".")[2]
     if form not in ("csv", "xlsx"):
         raise Invalid("unknown_format", path="file")
-    if not _turn.acquire(timeout=TURN_SECONDS):
-        raise Busy("busy")
-    try:
+    with TURNS.taken():
         told = _read(form, body)
-    finally:
-        _turn.release()
     if "fault" in told:
         raise Invalid(told["fault"]["code"], path="file", facts=told["fault"]["facts"])
     return [(number, [clean(cell) for cell in cells]) for number, cells in told["rows"]]

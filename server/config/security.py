@@ -11,6 +11,7 @@ from django.middleware.csrf import CsrfViewMiddleware
 from django.utils import timezone
 
 from api.errors import AGAIN, csrf_refused, not_json, signed_out_answer, too_large
+from api.people import caller_of
 from apps.journal.audit import note
 from apps.people.models import User
 from apps.people.visits import SEEN_EVERY, see_visit
@@ -125,16 +126,17 @@ class VisitMiddleware:
 
 
 def _audit(request: HttpRequest, answer: HttpResponse) -> None:
-    """A line for what was refused for want of a right, and for every file that was taken out."""
+    """A line for what somebody signed in was refused, and for every file that was taken out."""
+    if not isinstance(request.user, User):
+        return  # a stranger's tries are counted where they are made
     if answer.status_code == REFUSED:
         what = "refused"
     elif "Content-Disposition" in answer.headers and answer.status_code == TAKEN_OUT:
         what = "exported"
     else:
         return
-    who = request.user if isinstance(request.user, User) else None
     detail = f"{request.method} {request.get_full_path()}"
     try:
-        note(what, who=who, address=request.META.get("REMOTE_ADDR", ""), detail=detail)
+        note(what, who=request.user, address=caller_of(request).address, detail=detail)
     except DatabaseError:
         log.exception("the audit could not be written")

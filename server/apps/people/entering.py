@@ -11,7 +11,6 @@ numbers are the house's own.
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from threading import BoundedSemaphore
 
 from django.contrib.auth import authenticate
 from django.contrib.auth.password_validation import validate_password
@@ -19,18 +18,18 @@ from django.core.exceptions import ValidationError
 from django.db.models import QuerySet
 from django.http import HttpRequest
 
-from apps.errors import Busy, Forbidden, Invalid, TooMany
+from apps.errors import Forbidden, Invalid, TooMany
 from apps.journal.audit import note, tidy
 from apps.journal.models import AuditLine
 from apps.people.models import User
+from apps.turns import Turns
 
 WINDOW = timedelta(minutes=15)
 KNOWN_FOR = timedelta(days=30)
 OF_A_PAIR, OF_AN_ADDRESS, OF_A_NAME = 5, 30, 60
 FIRST_PAUSE, LONGEST_PAUSE = timedelta(seconds=5), timedelta(minutes=5)
-#: Passwords that one process works on at a time, and how long another waits for its turn.
-AT_A_TIME, TURN_SECONDS = 1, 5.0
-_turn = BoundedSemaphore(AT_A_TIME)
+#: Passwords that one process works on.
+TURNS = Turns("door_busy", at_a_time=1, waiting=2, seconds=2.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,9 +56,7 @@ def enter(
     request: HttpRequest, username: str, password: str, caller: Caller, *, now: datetime
 ) -> User:
     """The person; raises ``TooMany`` with the seconds to wait, ``Forbidden`` for a wrong password."""
-    if not _turn.acquire(timeout=TURN_SECONDS):
-        raise Busy("busy")
-    try:
+    with TURNS.taken():
         name = tidy(username)
         wait = _wait(name, caller.address, now)
         if wait > timedelta(0):
@@ -71,8 +68,6 @@ def enter(
             raise Forbidden("wrong_sign_in", path="password")
         note("signed_in", who=person, name=name, address=caller.address, detail=caller.agent)
         return person
-    finally:
-        _turn.release()
 
 
 def _wait(name: str, address: str, now: datetime) -> timedelta:
