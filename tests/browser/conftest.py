@@ -6,12 +6,15 @@ import signal
 from typing import Any
 
 import MySQLdb
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 import pytest
 
 from config.paths import load_secrets
 from ops import database
 from ops.stack import Stack, of_browser_tests
+
+#: Two browsers, two servers and their databases share two processors: what is slow is not wrong.
+expect.set_options(timeout=20_000)
 
 ARGS = (
     "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "

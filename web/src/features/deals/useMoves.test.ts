@@ -103,6 +103,17 @@ describe('moves on the Timetable', () => {
     expect(server[2]!.decision_on).toBe('2026-12-01')
     expect(moves.takeBack()).toBe(false)
   })
+  it('that are taken back while all are on their way show where they will stand, at every answer', async () => {
+    shift(1, '2026-12-08')
+    shift(1, '2026-12-15')
+    expect([moves.takeBack(), moves.takeBack()]).toEqual([true, true])
+    for (let left = 4; left > 0; left--) {
+      expect(shown(1)).toBe('2026-12-01')
+      await answer()
+    }
+    expect([shown(1), server[1]!.decision_on]).toEqual(['2026-12-01', '2026-12-01'])
+    expect(sent.map((each) => each.version)).toEqual([1, 2, 3, 4])
+  })
   it('to where a deal stands already send nothing', async () => {
     shift(1, '2026-12-01')
     await settle()

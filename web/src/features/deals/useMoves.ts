@@ -51,10 +51,10 @@ export function useMoves(shown: () => QueryKey, stageName: (code: string) => str
       }
     },
     send: (move, version) => changeDeal(move.id, version, move.to),
-    done: (deal, move) => {
+    done: (deal, move, later) => {
       client.setQueryData(dealKey(deal.id), deal as Deal)
-      // A later move of the same deal may be on its way: only the version is taken over.
-      const later = moves.value.some((each) => each.id === move.id && each !== move)
+      // A later move of the same deal, or one taken back, is shown and on its way: only the version
+      // is taken over.
       put(deal.id, later ? { version: deal.version } : deal)
       if (move.back) say(t('board.takenBack'))
       else {

@@ -19,8 +19,8 @@ export interface SerialPlan<Row extends Versioned, Change> {
   /** Show a change before it is saved; what takes it back. */
   show?: (change: Change) => () => void
   send: (change: Change, version: number) => Promise<Row>
-  /** The server's answer, put where it is shown. */
-  done: (row: Row, change: Change) => void
+  /** The server's answer, put where it is shown; `later`: newer changes of it are shown and wait. */
+  done: (row: Row, change: Change, later: boolean) => void
   /** What else went stale; never what is under way. */
   stale?: QueryKey[]
   refused?: (fault: Fault, change: Change) => void
@@ -30,6 +30,14 @@ export interface SerialPlan<Row extends Versioned, Change> {
 const SERIAL = ['serial'] as const
 const tails = new Map<string, Promise<unknown>>()
 const versions = new Map<string, number>()
+/** How many changes of a record have no answer yet. */
+const waiting = new Map<string, number>()
+function count(record: string, by: 1 | -1): number {
+  const now = (waiting.get(record) ?? 0) + by
+  if (now) waiting.set(record, now)
+  else waiting.delete(record)
+  return now
+}
 
 /** After all that is under way for a record. */
 function inOrder<T>(record: string, what: () => Promise<T>): Promise<T> {
@@ -59,11 +67,15 @@ export function useSerial<Row extends Versioned, Change>(plan: SerialPlan<Row, C
         return row
       })
     },
-    onMutate: (change) => plan.show?.(change),
+    onMutate: (change) => {
+      count(plan.record(change), 1)
+      return plan.show?.(change)
+    },
     onSuccess: (row, change) => {
-      plan.done(row, change)
+      plan.done(row, change, count(plan.record(change), -1) > 0)
     },
     onError: (error, change, back) => {
+      count(plan.record(change), -1)
       back?.()
       const fault = asFault(error)
       if (plan.refused) plan.refused(fault, change)
