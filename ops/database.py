@@ -102,6 +102,9 @@ def start(database: Database) -> None:
             f"--tmpdir={database.folder / 'tmp'}",
             "--local-infile=0",
             "--symbolic-links=0",
+            # Words of two letters are words, and none is too common to be looked for.
+            "--innodb-ft-min-token-size=2",
+            "--innodb-ft-enable-stopword=0",
             f"--innodb-buffer-pool-size={_buffer_pool()}",
             *CHARSET,
             *_as_user(),

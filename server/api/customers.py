@@ -5,8 +5,9 @@ from decimal import Decimal
 from typing import Annotated, Literal
 
 from django.conf import settings
-from django.db.models import F, OuterRef, Prefetch, QuerySet, Subquery
-from django.http import HttpRequest, HttpResponse
+from django.db.models import F, QuerySet
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
@@ -21,29 +22,28 @@ from api.shapes import (
     Sort,
     Verdict,
     Words,
-    cut,
     money,
+    paged,
     sure_money,
     today,
     who,
 )
 from api.standing import StandingOut, standing_now, standings_now
 from apps.customers.flows import add_address, add_contact
-from apps.customers.models import Address, Customer
+from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.customers.queries import find_customers
 from apps.deals.queries import deals_of
 from apps.ledger.models import CREDIT, Invoice
-from apps.ledger.queries import payment_days, with_open_amount
+from apps.ledger.queries import payment_days
+from apps.listing import in_batches, in_order, rows_at, tally
 from apps.orders.models import Order
 from apps.orders.queries import state_of as order_state
-from apps.orders.queries import with_progress
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import CLERK, User
 from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import Quote
-from apps.quotes.queries import quote_state, with_newest
-from apps.sorting import in_order
+from apps.quotes.queries import quote_state
 from routecore.casefile.words import plain
 from routecore.money import round_to_step
 from routecore.standing import Standing, days_to_pay
@@ -55,7 +55,7 @@ OPEN_AT_MOST = 200
 
 def customers_of(person: User) -> QuerySet[Customer]:
     """The customers this person may see; the back office sees all."""
-    return Customer.objects.filter(read_for_fulfilment(person)).select_related("owner")
+    return Customer.objects.filter(read_for_fulfilment(person))
 
 
 class CustomerRow(Schema):
@@ -105,24 +105,19 @@ def _rows(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
     rows = find_customers(customers_of(person), filters.words)
     if filters.owner:
         rows = rows.filter(owner_id=filters.owner)
-    places = Address.objects.filter(customer=OuterRef("pk")).order_by("kind", "pk")
-    rows = rows.annotate(town=Subquery(places.values("town")[:1]))
-    rows = in_order(rows, filters.sort, SORTS, "name")
-    return rows.prefetch_related("contacts", _addresses())
+    return in_order(rows, filters.sort, SORTS, "name")
 
 
-def _addresses() -> Prefetch:  # type: ignore[type-arg]
-    return Prefetch("addresses", queryset=Address.objects.order_by("kind", "pk"))
+SHOWN = Customer.objects.select_related("owner").prefetch_related("contacts")
 
 
 @router.get("/customers", response=CustomerPage, operation_id="list_customers")
 def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> CustomerPage:
     """A page of customers. Twelve queries at most, however many customers."""
     rows = _rows(who(request), filters)
-    span, facts = cut(rows.count(), filters.page)
-    return CustomerPage(
-        rows=_with_standing(list(rows[span])), currency=settings.BASE_CURRENCY, **facts
-    )
+    span, facts = paged(tally(rows), filters.page)
+    page = rows_at(rows, span, SHOWN.all())
+    return CustomerPage(rows=_with_standing(page), currency=settings.BASE_CURRENCY, **facts)
 
 
 def _with_standing(page: list[Customer]) -> list[CustomerRow]:
@@ -132,13 +127,13 @@ def _with_standing(page: list[Customer]) -> list[CustomerRow]:
 
 def _row(row: Customer, standing: Standing) -> CustomerRow:
     base = settings.BASE_CURRENCY
-    addresses, contacts = list(row.addresses.all()), list(row.contacts.all())
+    contacts = list(row.contacts.all())
     return CustomerRow(
         id=row.pk,
         number=row.number,
         name=row.name,
         kind=row.kind,
-        town=addresses[0].town if addresses else "",
+        town=row.town,
         contact=contacts[0].name if contacts else "",
         owner=row.owner.name,
         verdict=standing.verdict,
@@ -154,7 +149,7 @@ def export(
     kind: Literal["csv", "xlsx"],
     filters: Query[CustomerFilters],
     columns: Seen = "",
-) -> HttpResponse:
+) -> HttpResponseBase:
     """The filtered customers as a file, in the list's order and columns."""
     base = settings.BASE_CURRENCY
     known = [
@@ -169,7 +164,8 @@ def export(
         Column(f"Overdue {base}", "overdue", number=True),
         Column(f"Limit {base}", "limit", number=True),
     ]
-    rows = _with_standing(list(_rows(who(request), filters)[:10_000]))
+    batches = in_batches(_rows(who(request), filters), SHOWN.all())
+    rows = (_with_standing(part) for part in batches)
     return as_file(kind, "customers", known, rows, seen=columns)
 
 
@@ -246,12 +242,13 @@ class CustomerOut(Schema):
 def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
     """One customer. A constant number of queries."""
     person, on = who(request), today()
-    rows = customers_of(person).select_related("price_list", "parent")
+    rows = customers_of(person).select_related("owner", "price_list", "parent")
     row = pick(rows, customer_id, "customer")
     recent, before = payment_days(row.pk, on)
     sells = person.role != CLERK
     deals = (
         deals_of(person)
+        .select_related("stage", "owner")
         .filter(customer=row)
         .order_by(F("closed_at").desc(nulls_first=True), "-decision_on")[:50]
     )
@@ -292,7 +289,7 @@ def _whole_days(payments: list[tuple[Decimal, int]]) -> str | None:
 
 
 def _open_items(row: Customer, on: date) -> list[OpenItemOut]:
-    invoices = with_open_amount(row.invoices.all()).exclude(open_amount=0)
+    invoices = row.invoices.exclude(open_amount=0)
     return [
         OpenItemOut(
             number=invoice.number,
@@ -301,7 +298,7 @@ def _open_items(row: Customer, on: date) -> list[OpenItemOut]:
             due_on=invoice.due_on,
             currency=invoice.currency,
             gross=_signed(invoice, invoice.gross),
-            open=_signed(invoice, getattr(invoice, "open_amount")),
+            open=_signed(invoice, invoice.open_amount),
             days_late=max(0, (on - invoice.due_on).days),
             bucket=bucket_of((on - invoice.due_on).days),
             order_id=invoice.order_id,
@@ -321,23 +318,23 @@ def _documents(row: Customer, on: date, *, quotes: bool) -> list[DocumentOut]:
 
 
 def _quotes(row: Customer, on: date) -> list[DocumentOut]:
-    quotes = with_newest(Quote.objects.filter(customer=row)).order_by("-pk")[:60]
+    quotes = Quote.objects.filter(customer=row).order_by("-pk")[:60]
     return [
         DocumentOut(
             kind="quote",
-            number=f"{q.number} {getattr(q, 'letter')}",
-            on=getattr(q, "on"),
-            amount=sure_money(getattr(q, "payable"), getattr(q, "currency")),
-            currency=getattr(q, "currency"),
+            number=f"{q.number} {q.letter}",
+            on=q.on or on,
+            amount=sure_money(q.payable, q.currency),
+            currency=q.currency,
             state=quote_state(q, on),
-            to=f"/quotes/{getattr(q, 'revision_id')}",
+            to=f"/quotes/{q.revision_id}",
         )
         for q in quotes
     ]
 
 
 def _orders(row: Customer) -> list[DocumentOut]:
-    orders = with_progress(Order.objects.filter(customer=row)).order_by("-pk")[:60]
+    orders = Order.objects.filter(customer=row).order_by("-pk")[:60]
     return [
         DocumentOut(
             kind="order",
@@ -353,7 +350,7 @@ def _orders(row: Customer) -> list[DocumentOut]:
 
 
 def _invoices(row: Customer) -> list[DocumentOut]:
-    invoices = with_open_amount(row.invoices.all()).order_by("-on", "-pk")[:60]
+    invoices = row.invoices.order_by("-on", "-pk")[:60]
     return [
         DocumentOut(
             kind=i.kind,
@@ -369,9 +366,9 @@ def _invoices(row: Customer) -> list[DocumentOut]:
 
 
 def _invoice_state(invoice: Invoice) -> str:
-    if not getattr(invoice, "open_amount"):
+    if not invoice.open_amount:
         return "paid" if invoice.kind != CREDIT else "used"
-    return "part_paid" if getattr(invoice, "settled") else "open"
+    return "part_paid" if invoice.settled else "open"
 
 
 class NewContact(Schema):

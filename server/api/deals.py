@@ -5,7 +5,8 @@ from decimal import Decimal
 from typing import Annotated, Literal
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
@@ -28,7 +29,7 @@ from api.shapes import (
     Text,
     Version,
     Words,
-    cut,
+    paged,
     sure_money,
     today,
     who,
@@ -36,16 +37,17 @@ from api.shapes import (
 from api.standing import StandingOut, standing_now
 from apps.deals.flows import add_deal, change_deal
 from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
-from apps.deals.queries import deals_of, filter_deals, for_forecast, sort_deals
+from apps.deals.queries import deals_of, filter_deals, for_forecast, shown, sort_deals
 from apps.diary.flows import add_activity, change_follow_up
 from apps.diary.models import Activity
+from apps.listing import in_batches, rows_at, tally
 from apps.people.access import pick
 from apps.people.models import User
 from apps.quotes.models import Quote
-from apps.quotes.queries import quote_state, with_newest
+from apps.quotes.queries import quote_state
 from apps.route.queries import route_of_deal
 from routecore.casefile.words import plain
-from routecore.forecast import forecast_deals, weigh
+from routecore.forecast import forecast_groups, weigh
 
 router = Router(tags=["deals"])
 Month = Annotated[str, StringConstraints(pattern=r"^(overdue|20[0-9]{2}-(0[1-9]|1[0-2]))?$")]
@@ -92,10 +94,10 @@ class DealSums(Schema):
 
 
 class DealPage(Paged):
-    """One page of deals with the sums of the whole filter."""
+    """One page of deals with the sums of the whole filter, if it is counted."""
 
     rows: list[DealRow]
-    sums: DealSums
+    sums: DealSums | None
 
 
 class DealFilters(Schema):
@@ -116,13 +118,13 @@ class DealFilters(Schema):
 def deal_row(deal: Deal, on: date) -> DealRow:
     """A deal that was read ``valued``."""
     base = settings.BASE_CURRENCY
-    amount, probability = getattr(deal, "amount"), getattr(deal, "probability")
+    amount, probability = deal.amount, getattr(deal, "probability")
     is_open = deal.stage.outcome == OPEN
     return DealRow(
         id=deal.pk,
         title=deal.title,
         customer_id=deal.customer_id,
-        customer=deal.customer.name,
+        customer=deal.customer_name,
         stage=deal.stage.code,
         stage_name=deal.stage.name,
         outcome=deal.stage.outcome,
@@ -160,22 +162,28 @@ def stages(request: HttpRequest) -> list[StageOut]:
 
 @router.get("/deals", response=DealPage, operation_id="list_deals")
 def deals(request: HttpRequest, filters: Query[DealFilters]) -> DealPage:
-    """A page of deals. Three queries."""
+    """A page of deals. Four queries."""
     on = today()
     rows = _filtered(who(request), filters, on)
-    base = settings.BASE_CURRENCY
-    view = forecast_deals(for_forecast(rows), today=on, currency=base)
-    span, facts = cut(view.total.count, filters.page)
+    found = tally(rows)
+    span, facts = paged(found, filters.page)
+    ordered = sort_deals(rows, filters.sort)
     return DealPage(
-        rows=[deal_row(deal, on) for deal in sort_deals(rows, filters.sort)[span]],
-        sums=DealSums(
-            amount=sure_money(view.total.amount, base),
-            weighted=sure_money(view.total.weighted, base),
-            by_confidence={
-                name: sure_money(cell.amount, base) for name, cell in view.by_confidence.items()
-            },
-        ),
+        rows=[deal_row(deal, on) for deal in rows_at(ordered, span, shown())],
+        sums=None if found.more else _sums(rows, on),
         **facts,
+    )
+
+
+def _sums(rows: DealQuerySet, on: date) -> DealSums:
+    base = settings.BASE_CURRENCY
+    view = forecast_groups(for_forecast(rows, on))
+    return DealSums(
+        amount=sure_money(view.total.amount, base),
+        weighted=sure_money(view.total.weighted, base),
+        by_confidence={
+            name: sure_money(cell.amount, base) for name, cell in view.by_confidence.items()
+        },
     )
 
 
@@ -185,10 +193,10 @@ def export(
     kind: Literal["csv", "xlsx"],
     filters: Query[DealFilters],
     columns: Seen = "",
-) -> HttpResponse:
+) -> HttpResponseBase:
     """The filtered deals as a file, in the list's order and columns."""
     on = today()
-    rows = sort_deals(_filtered(who(request), filters, on), filters.sort)[:10_000]
+    found = sort_deals(_filtered(who(request), filters, on), filters.sort)
     known = [
         Column("Customer", "customer"),
         Column("Deal", "title"),
@@ -200,15 +208,17 @@ def export(
         Column("Confidence", "confidence"),
         Column("Rep", "owner"),
     ]
-    return as_file(kind, "deals", known, (deal_row(deal, on) for deal in rows), seen=columns)
+    rows = ([deal_row(deal, on) for deal in part] for part in in_batches(found, shown()))
+    return as_file(kind, "deals", known, rows, seen=columns)
 
 
 @router.get("/timetable", response=list[DealRow], operation_id="get_timetable")
 def timetable(request: HttpRequest, filters: Query[DealFilters]) -> list[DealRow]:
-    """The open deals for the Timetable, at most 300. One query."""
+    """The open deals for the Timetable, at most 300. Two queries."""
     on = today()
     narrowed = _filtered(who(request), filters.model_copy(update={"state": "open"}), on)
-    return [deal_row(deal, on) for deal in sort_deals(narrowed, "decision")[:300]]
+    rows = rows_at(sort_deals(narrowed, "decision"), slice(300), shown())
+    return [deal_row(deal, on) for deal in rows]
 
 
 class ContactOut(Schema):
@@ -285,9 +295,10 @@ def deal(request: HttpRequest, deal_id: PathId) -> DealOut:
 def deal_out(person: User, deal_id: int) -> DealOut:
     """A deal as its sheet shows it; a constant number of queries."""
     on = today()
-    row = pick(deals_of(person).select_related("contact"), deal_id, "deal")
+    rows = deals_of(person).select_related("stage", "owner", "customer", "contact")
+    row = pick(rows, deal_id, "deal")
     contacts = [ContactOut.from_orm(c) for c in row.customer.contacts.all()]
-    quotes = with_newest(Quote.objects.filter(deal=row)).order_by("-pk")
+    quotes = Quote.objects.filter(deal=row).order_by("-pk")
     return DealOut(
         **deal_row(row, on).model_dump(),
         estimate=sure_money(row.estimate, settings.BASE_CURRENCY),
@@ -305,15 +316,14 @@ def deal_out(person: User, deal_id: int) -> DealOut:
 
 
 def _deal_quote(quote: Quote, on: date) -> DealQuote:
-    currency = getattr(quote, "currency")
     return DealQuote(
-        revision_id=getattr(quote, "revision_id"),
+        revision_id=quote.revision_id or 0,
         number=quote.number,
-        letter=getattr(quote, "letter"),
+        letter=quote.letter,
         state=quote_state(quote, on),
-        currency=currency,
-        payable=sure_money(getattr(quote, "payable"), currency),
-        valid_until=getattr(quote, "valid_until"),
+        currency=quote.currency,
+        payable=sure_money(quote.payable, quote.currency),
+        valid_until=quote.valid_until or on,
     )
 
 

@@ -1,15 +1,18 @@
 """What is seen on a list, as a CSV or XLSX file."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-import io
-from typing import Annotated
+from itertools import chain
+from tempfile import TemporaryFile
+from typing import Annotated, Any
 
-from django.http import HttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from openpyxl import Workbook
+from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
+from openpyxl.utils import get_column_letter
 from pydantic import StringConstraints
 
 from apps.cells import defused
@@ -41,18 +44,32 @@ def seen_columns(columns: list[Column], seen: str) -> list[Column]:
     return chosen or columns
 
 
+Batches = Iterable[Sequence[object]]
+
+
 def as_file(
-    kind: str, name: str, columns: list[Column], rows: Iterable[object], *, seen: str = ""
-) -> HttpResponse:
-    """The rows as a download; text that a spreadsheet would run is defused."""
+    kind: str, name: str, columns: list[Column], batches: Batches, *, seen: str = ""
+) -> HttpResponse | StreamingHttpResponse:
+    """Rows, some hundreds at a time, as a download; text that a spreadsheet would run is defused.
+
+    The first are read before anything is answered; the rest is read while it is sent, so that a
+    long file takes no more memory than a short one.
+    """
     columns = seen_columns(columns, seen)
-    cells = [[_cell(getattr(row, c.field), c) for c in columns] for row in rows]
-    body = (_csv if kind == "csv" else _xlsx)([c.heading for c in columns], cells)
-    return HttpResponse(
-        body,
-        content_type=TYPES[kind],
-        headers={"Content-Disposition": f'attachment; filename="{name}.{kind}"'},
+    source = iter(batches)
+    first, second = next(source, ()), next(source, None)
+    parts = _pieces(kind, columns, chain([first], [second] if second else [], source))
+    headers = {"Content-Disposition": f'attachment; filename="{name}.{kind}"'}
+    if second is None:
+        return HttpResponse(b"".join(parts), content_type=TYPES[kind], headers=headers)
+    return StreamingHttpResponse(parts, content_type=TYPES[kind], headers=headers)
+
+
+def _pieces(kind: str, columns: list[Column], batches: Batches) -> Iterator[bytes]:
+    cells = (
+        [[_cell(getattr(row, c.field), c) for c in columns] for row in part] for part in batches
     )
+    return (_csv if kind == "csv" else _xlsx)([c.heading for c in columns], cells)
 
 
 def _cell(value: object, column: Column) -> object:
@@ -64,10 +81,18 @@ def _cell(value: object, column: Column) -> object:
     return defused(words.get(str(value), str(value)))
 
 
-def _csv(headings: list[str], rows: list[list[object]]) -> bytes:
-    table: list[list[object]] = [[*headings], *rows]
-    lines = (",".join([_quoted(cell) for cell in row]) for row in table)
-    return "".join(f"{line}\r\n" for line in lines).encode("utf-8-sig")
+Table = Iterator[list[list[object]]]
+
+
+def _csv(headings: list[str], parts: Table) -> Iterator[bytes]:
+    """A CSV in UTF-8 with its mark, some hundred lines at a time."""
+    yield "\ufeff".encode() + _line([*headings])
+    for rows in parts:
+        yield b"".join(_line(row) for row in rows)
+
+
+def _line(cells: list[object]) -> bytes:
+    return f"{','.join([_quoted(cell) for cell in cells])}\r\n".encode()
 
 
 def _quoted(cell: object) -> str:
@@ -77,19 +102,27 @@ def _quoted(cell: object) -> str:
     return '"' + text.replace('"', '""') + '"' if divides else text
 
 
-def _xlsx(headings: list[str], rows: list[list[object]]) -> bytes:
-    book = Workbook()
-    sheet = book.active
-    assert sheet is not None
-    sheet.append(headings)
-    for cell in sheet[1]:
-        cell.font = Font(bold=True)
-    for row in rows:
-        sheet.append(row)
+def _xlsx(headings: list[str], parts: Table) -> Iterator[bytes]:
+    """A workbook that is written to a file of its own as it grows, then sent from there."""
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet()
     sheet.freeze_panes = "A2"
+    first = next(parts, [])
     for n, heading in enumerate(headings):
-        widest = max([len(heading), *(len(str(row[n] or "")) for row in rows[:200])])
-        sheet.column_dimensions[chr(65 + n)].width = min(widest + 2, 60)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+        widest = max([len(heading), *(len(str(row[n] or "")) for row in first[:200])])
+        sheet.column_dimensions[get_column_letter(n + 1)].width = min(widest + 2, 60)
+    sheet.append([_bold(sheet, heading) for heading in headings])
+    for rows in chain([first], parts):
+        for row in rows:
+            sheet.append(row)
+    with TemporaryFile() as out:
+        book.save(out)
+        out.seek(0)
+        while piece := out.read(64 * 1024):
+            yield piece
+
+
+def _bold(sheet: Any, words: str) -> object:
+    cell = WriteOnlyCell(sheet, words)
+    cell.font = Font(bold=True)
+    return cell

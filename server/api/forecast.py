@@ -11,7 +11,7 @@ from api.shapes import Id, sure_money, today, who
 from apps.deals.models import OPEN, Stage
 from apps.deals.queries import deals_of, filter_deals, for_forecast
 from apps.people.models import User
-from routecore.forecast import Cell, forecast_deals
+from routecore.forecast import Cell, forecast_groups
 
 router = Router(tags=["forecast"])
 
@@ -71,7 +71,7 @@ def forecast(request: HttpRequest, filters: Query[ForecastFilters]) -> ForecastO
         owner=filters.owner,
         confidence=filters.confidence,
     )
-    view = forecast_deals(for_forecast(rows), today=on, currency=settings.BASE_CURRENCY)
+    view = forecast_groups(for_forecast(rows, on))
     stages = [(s.code, s.name) for s in Stage.objects.filter(outcome=OPEN)]
     people = {str(p.pk): p.name for p in User.objects.filter(pk__in=[int(k) for k in view.by_rep])}
     months = [

@@ -36,21 +36,21 @@ def go(request: HttpRequest, words: Words = "") -> list[Hit]:
         for row in find_customers(customers_of(person), words).order_by("name")[:EACH]
     ]
     hits += [
-        Hit(kind="deal", name=row.title, detail=row.customer.name, to=f"/deals/{row.pk}")
+        Hit(kind="deal", name=row.title, detail=row.customer_name, to=f"/deals/{row.pk}")
         for row in filter_deals(deals_of(person), today=on, words=words).order_by("-pk")[:EACH]
     ]
     hits += [
         Hit(
             kind="quote",
-            name=f"{row.number} {getattr(row, 'letter')}",
-            detail=row.customer.name,
-            to=f"/quotes/{getattr(row, 'revision_id')}",
+            name=f"{row.number} {row.letter}",
+            detail=row.customer_name,
+            to=f"/quotes/{row.revision_id}",
         )
         for row in filter_quotes(quotes_of(person), today=on, words=words).order_by("-pk")[:EACH]
     ]
     orders = filter_orders(orders_of(person), OrderFilters(words=words)).order_by("-pk")
     hits += [
-        Hit(kind="order", name=row.number, detail=row.customer.name, to=f"/orders/{row.pk}")
+        Hit(kind="order", name=row.number, detail=row.customer_name, to=f"/orders/{row.pk}")
         for row in orders[:EACH]
     ]
     if person.role != CLERK:

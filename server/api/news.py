@@ -9,9 +9,10 @@ from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
 
 from api.errors import Fault
-from api.shapes import Paged, PathId, Version, cut, who
+from api.shapes import Paged, PathId, Version, paged, who
 from apps.handover.apart import apart, let_go, try_again
 from apps.handover.models import BackOfficeEvent, Handover
+from apps.listing import tally
 from apps.words import said
 
 router = Router(tags=["orders"])
@@ -54,7 +55,7 @@ def reason_of(row: BackOfficeEvent) -> Fault:
 def news(request: HttpRequest, filters: Query[ApartFilters]) -> ApartPage:
     """What is set apart, the newest first. Three queries."""
     rows = apart(who(request), timezone.now())
-    span, facts = cut(rows.count(), filters.page)
+    span, facts = paged(tally(rows), filters.page)
     found = list(rows[span])
     keys = {row.key for row in found if row.key}
     known = Handover.objects.filter(key__in=keys).select_related("order")

@@ -2,10 +2,11 @@
 
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
-from django.db.models import F, Q, QuerySet
-from django.http import HttpRequest, HttpResponse
+from django.db.models import QuerySet
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router, Schema, Status
 from pydantic import Field, StringConstraints
@@ -22,8 +23,8 @@ from api.shapes import (
     Sort,
     Version,
     Words,
-    cut,
     money,
+    paged,
     sure_money,
     today,
     who,
@@ -33,14 +34,14 @@ from apps.catalogue.queries import unit_names
 from apps.handover.flows import hand_over, send_again
 from apps.handover.models import APPLIED, BackOfficeEvent, Handover
 from apps.handover.reading import Invoiced, Paid, Unfit, story_of
-from apps.ledger.queries import with_open_amount
+from apps.listing import in_batches, in_order, rows_at, tally
 from apps.orders.flows import order_mark, total_of_order, write_order
 from apps.orders.models import Order, OrderLine
-from apps.orders.queries import state_of, with_progress
+from apps.orders.queries import state_of
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
-from apps.sorting import in_order
+from apps.searching import find
 from apps.words import state_words
 from routecore.casefile.words import plain
 
@@ -49,15 +50,17 @@ STUMBLED = ("refused", "held")
 
 
 def orders_of(person: User) -> QuerySet[Order]:
-    """The orders this person may see, with their progress; the back office sees all."""
-    rows = Order.objects.filter(read_for_fulfilment(person))
-    return with_progress(rows).select_related("customer", "owner", "deal", "revision__quote")
+    """The orders this person may see; the back office sees all."""
+    return Order.objects.filter(read_for_fulfilment(person))
+
+
+SHOWN = Order.objects.select_related("owner")
 
 
 #: What a list of orders can be sorted by.
 SORTS = {
     "number": "number",
-    "customer": "customer__name",
+    "customer": "customer_name",
     "accepted": "accepted_on",
     "wanted": "requested_on",
     "payable": "payable",
@@ -100,16 +103,16 @@ class OrderFilters(Schema):
 
 
 def order_row(order: Order) -> OrderRow:
-    """An order that was read with its progress."""
+    """An order as a row."""
     state = state_of(order)
     return OrderRow(
         id=order.pk,
         number=order.number,
         customer_id=order.customer_id,
-        customer=order.customer.name,
+        customer=order.customer_name,
         owner=order.owner.name,
         state=state,
-        backoffice_number=getattr(order, "backoffice_number") or "",
+        backoffice_number=order.backoffice_number,
         accepted_on=order.accepted_on,
         requested_on=order.requested_on,
         currency=order.currency,
@@ -119,43 +122,37 @@ def order_row(order: Order) -> OrderRow:
 
 def filter_orders(rows: QuerySet[Order], filters: OrderFilters) -> QuerySet[Order]:
     """Narrowed in SQL, as ``state_of`` would judge."""
-    unpaid = ~Q(settled__gte=F("payable")) | Q(settled=0)
     match filters.state:
         case "way":
-            rows = rows.filter(unpaid)
+            rows = rows.filter(paid=False)
         case "stumbled":
             rows = rows.filter(handover_state__in=STUMBLED)
         case "ready":
-            rows = rows.filter(handover_state__isnull=True)
+            rows = rows.filter(handover_state="")
         case "paid":
-            rows = rows.filter(settled__gte=F("payable"), settled__gt=0)
+            rows = rows.filter(paid=True)
     if filters.owner:
         rows = rows.filter(owner_id=filters.owner)
     if filters.customer:
         rows = rows.filter(customer_id=filters.customer)
-    for word in filters.words.split()[:6]:
-        rows = rows.filter(
-            Q(number__icontains=word)
-            | Q(customer__name__icontains=word)
-            | Q(buyer_reference__icontains=word)
-            | Q(handover__backoffice_number__icontains=word)
-        )
-    return rows
+    numbers = ("number", "backoffice_number")
+    return find(rows, filters.words, index=WORDS, first="customer_name", numbers=numbers)
+
+
+#: The columns of the word index of orders.
+WORDS = ("number", "customer_name", "buyer_reference", "backoffice_number")
 
 
 @router.get("/orders", response=OrderPage, operation_id="list_orders")
 def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
-    """A page of orders, newest first. Two queries."""
+    """A page of orders, newest first. Three queries."""
     rows = filter_orders(orders_of(who(request)), filters)
-    sums: dict[str, Any] = {}
-    count = 0
-    for currency, payable in rows.order_by().values_list("currency", "payable"):
-        count += 1
-        sums[currency] = sums.get(currency, 0) + payable
-    span, facts = cut(count, filters.page)
+    found = tally(rows, "currency", "payable")
+    span, facts = paged(found, filters.page)
+    ordered = in_order(rows, filters.sort, SORTS, "-accepted")
     return OrderPage(
-        rows=[order_row(order) for order in in_order(rows, filters.sort, SORTS, "-accepted")[span]],
-        sums={currency: sure_money(total, currency) for currency, total in sums.items()},
+        rows=[order_row(order) for order in rows_at(ordered, span, SHOWN.all())],
+        sums={currency: sure_money(total, currency) for currency, total in found.sums.items()},
         **facts,
     )
 
@@ -166,7 +163,7 @@ def export(
     kind: Literal["csv", "xlsx"],
     filters: Query[OrderFilters],
     columns: Seen = "",
-) -> HttpResponse:
+) -> HttpResponseBase:
     """The filtered orders as a file, in the list's order and columns."""
     known = [
         Column("Order", "number"),
@@ -180,8 +177,9 @@ def export(
         Column("Rep", "owner"),
     ]
     found = filter_orders(orders_of(who(request)), filters)
-    rows = in_order(found, filters.sort, SORTS, "-accepted")[:10_000]
-    return as_file(kind, "orders", known, (order_row(order) for order in rows), seen=columns)
+    batches = in_batches(in_order(found, filters.sort, SORTS, "-accepted"), SHOWN.all())
+    rows = ([order_row(order) for order in part] for part in batches)
+    return as_file(kind, "orders", known, rows, seen=columns)
 
 
 class OrderLineOut(Schema):
@@ -264,7 +262,8 @@ class OrderOut(OrderRow):
 
 def order_out(person: User, order_id: int) -> OrderOut:
     """An order as its sheet shows it; a constant number of queries."""
-    order = pick(orders_of(person), order_id, "order")
+    rows = orders_of(person).select_related("customer", "owner", "deal", "revision__quote")
+    order = pick(rows.defer("revision__priced", "revision__case"), order_id, "order")
     entry = Handover.objects.filter(order=order).first()
     lines = _lines(order)
     return OrderOut(
@@ -295,9 +294,9 @@ def order_out(person: User, order_id: int) -> OrderOut:
                 on=i.on,
                 due_on=i.due_on,
                 gross=sure_money(i.gross, i.currency),
-                open=sure_money(getattr(i, "open_amount"), i.currency),
+                open=sure_money(i.open_amount, i.currency),
             )
-            for i in with_open_amount(order.invoices.all()).order_by("pk")
+            for i in order.invoices.order_by("pk")
         ],
         standing=standing_now(order.customer, today()),
         route=route_out(route_of_order(order)),

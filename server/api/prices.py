@@ -4,8 +4,9 @@ from datetime import date
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from django.db.models import Q, QuerySet
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.db.models import QuerySet
+from django.http import HttpRequest, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from ninja import File, Query, Router, Schema, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
@@ -15,12 +16,13 @@ from api.export import Column, as_file
 from api.history import ChangeOut, changes_out
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
 from api.quote_view import shown as shown_answer
-from api.shapes import Day, Id, Paged, Quantity, Version, Words, cut, money, today, who
+from api.shapes import Day, Id, Paged, Quantity, Version, Words, money, paged, today, who
 from api.streams import streamed
 from apps.catalogue.models import Item
 from apps.catalogue.queries import unit_names
 from apps.errors import Missing
 from apps.journal.models import Change
+from apps.listing import in_batches, tally
 from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
@@ -178,12 +180,7 @@ class RecordFilters(Schema):
 
 def _rows(request: HttpRequest, name: str, words: str) -> tuple[Kind, QuerySet]:  # type: ignore[type-arg]
     kind, rows = readable(who(request), name)
-    for word in words.split()[:6]:
-        match = Q()
-        for column in kind.search:
-            match |= Q(**{f"{column}__icontains": word})
-        rows = rows.filter(match)
-    return kind, rows
+    return kind, kind.searched(rows, words)
 
 
 def _record(kind: Kind, row: object) -> RecordOut:
@@ -199,7 +196,7 @@ def _record(kind: Kind, row: object) -> RecordOut:
 def records(request: HttpRequest, name: Name, filters: Query[RecordFilters]) -> RecordPage:
     """A page of records. Two queries."""
     kind, rows = _rows(request, name, filters.words)
-    span, facts = cut(rows.count(), filters.page)
+    span, facts = paged(tally(rows), filters.page)
     return RecordPage(rows=[_record(kind, row) for row in rows[span]], **facts)
 
 
@@ -213,11 +210,11 @@ class _Line:
 @router.get("/prices/files/{name}.{kind}", operation_id="export_price_records")
 def export(
     request: HttpRequest, name: Name, kind: Literal["csv", "xlsx"], words: Words = ""
-) -> HttpResponse:
+) -> HttpResponseBase:
     """The filtered records as a file."""
     found, rows = _rows(request, name, words)
     columns = [Column(spec.label, spec.name) for spec in found.fields]
-    lines = (_Line(_record(found, row).values) for row in rows[:20_000])
+    lines = ([_Line(_record(found, row).values) for row in part] for part in in_batches(rows, rows))
     return as_file(kind, name, columns, lines)
 
 

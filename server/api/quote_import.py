@@ -4,7 +4,8 @@ from datetime import timedelta
 from typing import Literal
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpRequest, StreamingHttpResponse
+from django.http.response import HttpResponseBase
 from ninja import File, Router, Schema, UploadedFile
 
 from api.customers import customers_of
@@ -43,7 +44,7 @@ class _Example:
 
 
 @router.get("/quotes/template.{kind}", operation_id="quote_file_template")
-def template(request: HttpRequest, kind: Literal["csv", "xlsx"]) -> HttpResponse:
+def template(request: HttpRequest, kind: Literal["csv", "xlsx"]) -> HttpResponseBase:
     """A file to fill in, with two small quotes as examples, of what is really sold."""
     person = who(request)
     sells(person)
@@ -55,7 +56,7 @@ def template(request: HttpRequest, kind: Literal["csv", "xlsx"]) -> HttpResponse
         whole = {"quote": str(n), "customer": number, "valid_until": until}
         rows += [_Example(**whole, item=code, quantity="10") for (code,) in codes]
     heads = [Column(heading, name) for name, heading, _ in COLUMNS]
-    return as_file(kind, "quotes-template", heads, rows)
+    return as_file(kind, "quotes-template", heads, [rows])
 
 
 class FaultOut(Schema):

@@ -10,6 +10,7 @@ from django.utils import timezone
 from ninja import Path, Schema
 from pydantic import BeforeValidator, Field, StringConstraints
 
+from apps.listing import Span, Tally
 from apps.people.models import User
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
@@ -85,18 +86,16 @@ def sure_money(value: Decimal, currency: str) -> str:
 
 
 class Paged(Schema):
-    """Which part of a list this is."""
+    """Which part of a list this is. With ``more``, there are more rows than are counted and paged."""
 
     count: int
     page: int
     pages: int
+    more: bool = False
 
 
-PAGE_SIZE = 50
-
-
-def cut(count: int, page: int, size: int = PAGE_SIZE) -> tuple[slice, dict[str, int]]:
+def paged(found: Tally, page: int) -> tuple[slice, dict[str, Any]]:
     """The slice of a page, and the page's own facts; a page beyond the end is the last."""
-    pages = max(1, -(-count // size))
-    page = min(max(page, 1), pages)
-    return slice((page - 1) * size, page * size), {"count": count, "page": page, "pages": pages}
+    span = Span.of(found.count, page)
+    facts = {"count": found.count, "page": span.page, "pages": span.pages, "more": found.more}
+    return span.slice, facts

@@ -13,15 +13,16 @@ from api.news import reason_of
 from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of
 from api.shapes import sure_money, today, who
 from apps.catalogue.queries import rates_on
-from apps.deals.queries import deals_of, filter_deals, for_forecast
+from apps.deals.queries import deals_of, filter_deals, for_forecast, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
+from apps.listing import rows_at
 from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
 from apps.quotes.signing import fingerprint
-from routecore.forecast import forecast_deals
+from routecore.forecast import forecast_groups
 from routecore.money import round_amount
 
 router = Router(tags=["today"])
@@ -74,7 +75,7 @@ def get_today(request: HttpRequest) -> TodayOut:
     """The start of the day. A constant number of queries."""
     person, on = who(request), today()
     base = settings.BASE_CURRENCY
-    view = forecast_deals(for_forecast(deals_of(person).open()), today=on, currency=base)
+    view = forecast_groups(for_forecast(deals_of(person).open(), on))
     month = f"{on:%Y-%m}"
     now = view.by_month.get(month)
     return TodayOut(
@@ -159,34 +160,35 @@ def _lapsing(person: User, on: date) -> list[DueStop]:
     return [
         DueStop(
             kind="lapsing",
-            title=f"{row.number} {getattr(row, 'letter')}",
-            customer=row.customer.name,
-            on=getattr(row, "valid_until"),
-            days=(on - getattr(row, "valid_until")).days,
-            amount=sure_money(getattr(row, "payable"), getattr(row, "currency")),
-            currency=getattr(row, "currency"),
+            title=f"{row.number} {row.letter}",
+            customer=row.customer_name,
+            on=row.valid_until,
+            days=(on - (row.valid_until or on)).days,
+            amount=sure_money(row.payable, row.currency),
+            currency=row.currency,
             detail="",
-            to=f"/quotes/{getattr(row, 'revision_id')}",
+            to=f"/quotes/{row.revision_id}",
         )
         for row in rows.order_by("valid_until", "pk")[:MOST]
     ]
 
 
 def _overdue_deals(person: User, on: date) -> list[DueStop]:
-    rows = filter_deals(deals_of(person), today=on, month="overdue").order_by("decision_on", "pk")
+    overdue = filter_deals(deals_of(person), today=on, month="overdue")
+    rows = rows_at(overdue.order_by("decision_on", "pk"), slice(MOST), shown())
     return [
         DueStop(
             kind="overdue_deal",
             title=row.title,
-            customer=row.customer.name,
+            customer=row.customer_name,
             on=row.decision_on,
             days=(on - row.decision_on).days,
-            amount=sure_money(getattr(row, "amount"), settings.BASE_CURRENCY),
+            amount=sure_money(row.amount, settings.BASE_CURRENCY),
             currency=settings.BASE_CURRENCY,
             detail=row.stage.name,
             to=f"/deals/{row.pk}",
         )
-        for row in rows[:MOST]
+        for row in rows
     ]
 
 
@@ -212,11 +214,11 @@ def _news(person: User, on: date) -> list[DueStop]:
 
 
 def _stumbled(person: User, on: date) -> list[DueStop]:
-    rows = orders_of(person).filter(handover__state__in=("refused", "held"))
-    late = orders_of(person).filter(handover__state="waiting", handover__tries__gte=3)
+    seen = orders_of(person).select_related("owner").annotate(why=F("handover__last_error"))
+    late = seen.filter(handover_state="waiting", handover__tries__gte=3)
     found = [
-        *rows.annotate(why=F("handover__last_error")).order_by("pk")[:MOST],
-        *late.annotate(why=F("handover__last_error")).order_by("pk")[:MOST],
+        *seen.filter(handover_state__in=("refused", "held")).order_by("pk")[:MOST],
+        *late.order_by("pk")[:MOST],
     ]
     return [_stumbled_stop(order_row(row), getattr(row, "why"), on) for row in found]
 

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "apps.ledger",
     "apps.handover",
     "demo",
+    "apps.kept",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",

@@ -10,6 +10,7 @@ from random import Random
 
 from apps.customers.models import Customer
 from apps.customers.payment import payment_of
+from apps.kept.figures import later
 from apps.ledger.models import Allocation, Invoice, Payment
 from demo.customers import ALL_CUSTOMERS
 from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
@@ -62,8 +63,9 @@ def make_history(customers: dict[str, Customer], today: date, random: Random) ->
                 gross=Decimal(gross),
             )
         )
-    ledger.tell_past(today, random)
-    ledger.write()
+    with later():
+        ledger.tell_past(today, random)
+        ledger.write()
 
 
 @dataclass

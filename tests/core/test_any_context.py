@@ -14,8 +14,15 @@ from routecore import checks, dates, exact, money, payment, pricing, quantity, r
 from routecore.casefile import differences, load_case, price_case, read_case
 from routecore.casefile.export import case_from
 from routecore.casefile.words import plain
-from routecore.forecast import ForecastDeal, forecast_deals, weigh
-from routecore.forecast.weighted import Cell
+from routecore.forecast import (
+    Cell,
+    DealGroup,
+    ForecastDeal,
+    forecast_deals,
+    forecast_groups,
+    month_of,
+    weigh,
+)
 from routecore.standing import OpenItem, age_open_items, days_to_pay, judge_standing
 from routecore.totals.draft import margin_percent
 from routecore.totals.tax import tax_rows
@@ -104,7 +111,9 @@ ACTS: dict[str, Callable[[], object]] = {
     "days_to_pay": lambda: days_to_pay([(D("12345.67"), 31), (D("98765.43"), 47)]),
     "judge_standing": lambda: judge_standing(aged(), limit=D("12345.67"), this_document=D("0.01")),
     "weigh": lambda: weigh(D("123456.78"), D("33.33"), "EUR"),
-    "Cell.plus": lambda: Cell().plus(D("12345.67"), D("1234.56")).plus(D("0.01"), D("0.01")),
+    "Cell.joined": lambda: Cell().joined(Cell(1, D("12345.67"), D("1234.56"))).joined(Cell(1, D("0.01"), D("0.01"))),
+    "forecast_groups": lambda: forecast_groups([DealGroup(month="2026-11", stage="s", rep="r", confidence="sure", cell=Cell(1, D("123456.78"), D("1234.56")))] * 2),
+    "month_of": lambda: month_of(DAY, DAY),
     "forecast_deals": lambda: forecast_deals([ForecastDeal(amount=D("123456.78"), probability_percent=D("33.33"), decision=DAY, stage="s", rep="r")] * 2, today=DAY, currency="EUR"),
     "judge_margin": lambda: checks.judge_margin(D("19.9999"), D("20.0001")),
     "schedule": lambda: THIRDS.schedule(D("12345.67"), "EUR", DAY),

@@ -14,11 +14,8 @@ from openpyxl import load_workbook
 import pytest
 
 from apps.cleaning import clean, cleaned
-from apps.customers.models import Customer
-from apps.customers.queries import find_customers
 from apps.deals.models import Deal
 from apps.quotes.models import Revision
-from demo.factories import AddressFactory, ContactFactory
 from tests.server.conftest import Caller, World, as_seen
 from tests.server.test_quotes import body_of
 
@@ -95,15 +92,6 @@ def test_a_body_that_is_no_json_is_a_400(as_ilse: Caller, drafted: Revision, bod
 
 def test_a_month_of_other_digits_is_no_month(as_ilse: Caller) -> None:
     assert as_ilse.status("get", "deals", month="20٢٦-01") == 422
-
-
-def test_words_multiply_no_rows(world: World) -> None:
-    for _ in range(4):
-        ContactFactory(customer=world.customer, name="Ella Eme")
-        AddressFactory(customer=world.customer, town="Elme")
-    found = find_customers(Customer.objects.all(), "e e e")
-    assert list(found) == [world.customer]
-    assert "JOIN" not in str(found.query)
 
 
 def test_a_write_that_lost_a_deadlock_is_made_again(

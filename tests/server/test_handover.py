@@ -29,7 +29,7 @@ from apps.handover.worker import drain, go_round
 from apps.ledger.models import Allocation, Invoice
 from apps.orders.flows import write_order
 from apps.orders.models import Delivery, Order
-from apps.orders.queries import state_of, with_progress
+from apps.orders.queries import state_of
 from apps.quotes.models import Revision
 from tests.server.conftest import World
 
@@ -119,7 +119,7 @@ def at(moment: datetime) -> Callable[[], datetime]:
 
 
 def state(order: Order) -> str:
-    return state_of(with_progress(Order.objects.filter(pk=order.pk)).get())
+    return state_of(Order.objects.get(pk=order.pk))
 
 
 def test_the_order_arrives_and_its_number_comes_back(office: Office, entry: Handover) -> None:

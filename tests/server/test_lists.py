@@ -117,6 +117,7 @@ def test_a_page_beyond_the_end_is_the_last(world: World, as_ilse: Caller) -> Non
     assert as_ilse("get", "customers", page=99)["page"] == 1
 
 
+@pytest.mark.django_db(transaction=True)
 def test_the_export_holds_what_the_filter_lets_through(world: World, as_ilse: Caller) -> None:
     grow(world, 2)
     answer = as_ilse.ask("get", "customers.xlsx", words="Hazelmoor")

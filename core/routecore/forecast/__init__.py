@@ -3,10 +3,23 @@
 from routecore.forecast.weighted import (
     OVERDUE,
     Cell,
+    DealGroup,
     Forecast,
     ForecastDeal,
     forecast_deals,
+    forecast_groups,
+    month_of,
     weigh,
 )
 
-__all__ = ["OVERDUE", "Cell", "Forecast", "ForecastDeal", "forecast_deals", "weigh"]
+__all__ = [
+    "OVERDUE",
+    "Cell",
+    "DealGroup",
+    "Forecast",
+    "ForecastDeal",
+    "forecast_deals",
+    "forecast_groups",
+    "month_of",
+    "weigh",
+]

@@ -50,10 +50,28 @@ class Cell:
     amount: Decimal = ZERO
     weighted: Decimal = ZERO
 
-    def plus(self, amount: Decimal, weighted: Decimal) -> "Cell":
-        """This cell with one more deal."""
+    def joined(self, other: "Cell") -> "Cell":
+        """The deals of both."""
         added = EXACT.add
-        return Cell(self.count + 1, added(self.amount, amount), added(self.weighted, weighted))
+        return Cell(
+            self.count + other.count,
+            added(self.amount, other.amount),
+            added(self.weighted, other.weighted),
+        )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DealGroup:
+    """Open deals of one month (ISO, or ``overdue``), stage, rep and confidence, added up.
+
+    Each was weighed and rounded by itself, as ``weigh`` does.
+    """
+
+    month: str
+    stage: str
+    rep: str
+    confidence: str
+    cell: Cell
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -80,21 +98,35 @@ def month_of(decision: date, today: date) -> str:
 @in_own_context
 def forecast_deals(deals: Iterable[ForecastDeal], *, today: date, currency: str) -> Forecast:
     """The weighted forecast of open deals; no deals give empty views."""
+    return forecast_groups(
+        DealGroup(
+            month=month_of(deal.decision, today),
+            stage=deal.stage,
+            rep=deal.rep,
+            confidence=deal.confidence,
+            cell=Cell(1, deal.amount, weigh(deal.amount, deal.probability_percent, currency)),
+        )
+        for deal in deals
+    )
+
+
+@in_own_context
+def forecast_groups(groups: Iterable[DealGroup]) -> Forecast:
+    """The weighted forecast of deals that were weighed and added up before."""
     total = Cell()
     months: dict[str, Cell] = {}
     stages: dict[str, Cell] = {}
     reps: dict[str, Cell] = {}
     classes: dict[str, Cell] = {}
     crossed: dict[tuple[str, str], Cell] = {}
-    for deal in deals:
-        month = month_of(deal.decision, today)
-        gain = deal.amount, weigh(deal.amount, deal.probability_percent, currency)
-        total = total.plus(*gain)
-        months[month] = months.get(month, Cell()).plus(*gain)
-        stages[deal.stage] = stages.get(deal.stage, Cell()).plus(*gain)
-        reps[deal.rep] = reps.get(deal.rep, Cell()).plus(*gain)
-        classes[deal.confidence] = classes.get(deal.confidence, Cell()).plus(*gain)
-        crossed[month, deal.stage] = crossed.get((month, deal.stage), Cell()).plus(*gain)
+    for group in groups:
+        gain, month, stage = group.cell, group.month, group.stage
+        total = total.joined(gain)
+        months[month] = months.get(month, Cell()).joined(gain)
+        stages[stage] = stages.get(stage, Cell()).joined(gain)
+        reps[group.rep] = reps.get(group.rep, Cell()).joined(gain)
+        classes[group.confidence] = classes.get(group.confidence, Cell()).joined(gain)
+        crossed[month, stage] = crossed.get((month, stage), Cell()).joined(gain)
     return Forecast(
         total=total,
         by_month=dict(sorted(months.items(), key=lambda pair: (pair[0] != OVERDUE, pair[0]))),

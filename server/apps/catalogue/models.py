@@ -120,7 +120,10 @@ class PriceList(models.Model):
 
 
 class PriceEntry(models.Model):
-    """A price per ``per`` of a unit, from a quantity upwards, between two days inclusive."""
+    """A price per ``per`` of a unit, from a quantity upwards, between two days inclusive.
+
+    ``list_code`` and ``item_code`` are kept by the database, as ``apps.catalogue.kept`` declares them.
+    """
 
     price_list = models.ForeignKey(PriceList, on_delete=models.CASCADE, related_name="entries")
     item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="prices")
@@ -132,6 +135,8 @@ class PriceEntry(models.Model):
     valid_to = models.DateField(null=True)
     from_day = begins()
     version = models.PositiveIntegerField(default=1)
+    list_code = models.CharField(max_length=20, default="", editable=False)
+    item_code = models.CharField(max_length=20, default="", editable=False)
 
     class Meta:
         constraints = [
@@ -148,7 +153,13 @@ class PriceEntry(models.Model):
                 name="entry_once",
             ),
         ]
-        indexes = [models.Index(fields=["item", "price_list"])]
+        indexes = [
+            models.Index(fields=["item", "price_list"]),
+            models.Index(
+                fields=["list_code", "item_code", "from_quantity", "valid_from"],
+                name="entry_in_order",
+            ),
+        ]
 
 
 class ExchangeRate(models.Model):

@@ -5,7 +5,7 @@ from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 
 from django.conf import settings
-from django.db.models import Case, IntegerField, Q, QuerySet, Value, When
+from django.db.models import Case, IntegerField, Max, Q, QuerySet, Value, When
 
 from apps.catalogue.models import (
     ExchangeRate,
@@ -18,6 +18,7 @@ from apps.catalogue.models import (
     Unit,
 )
 from apps.errors import Invalid
+from apps.searching import find
 from routecore import pricing, quantity, totals
 
 SIX_DECIMALS = Decimal("0.000001")
@@ -26,11 +27,15 @@ SIX_DECIMALS = Decimal("0.000001")
 def find_items(words: str) -> QuerySet[Item]:
     """Active items whose code or name holds every word; those that begin with it come first."""
     rows = Item.objects.filter(active=True).select_related("group", "base_unit", "sales_unit")
-    for word in words.split()[:6]:
-        rows = rows.filter(Q(code__icontains=word) | Q(name__icontains=word))
+    rows = items_named(rows, words)
     begins = Q(code__istartswith=words.strip()) | Q(name__istartswith=words.strip())
     rank = Case(When(begins, then=Value(0)), default=Value(1), output_field=IntegerField())
     return rows.order_by(rank, "code")
+
+
+def items_named(rows: QuerySet[Item], words: str) -> QuerySet[Item]:
+    """Those whose code or name holds every word."""
+    return find(rows, words, index=WORDS, first="name", numbers=("code",))
 
 
 def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int, pricing.Item]:
@@ -55,6 +60,8 @@ def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int,
     }
 
 
+#: The columns of the word index of items.
+WORDS = ("code", "name")
 ITEM_FIGURES = ("cost", "weight_kg", "minimum_quantity", "pack_multiple")
 
 
@@ -93,14 +100,13 @@ def price_lists(items: Iterable[int]) -> dict[str, pricing.PriceList]:
 
 
 def core_rates(on: date) -> list[pricing.Rate]:
-    """Every rate up to a day, to the base currency and back. One query.
+    """The newest rate of each currency up to a day, to the base currency and back. Two queries.
 
     The house keeps what one unit of a currency is worth in the base currency; the way back is one
     divided by that, to six decimals.
     """
     base, found = settings.BASE_CURRENCY, []
-    rows = ExchangeRate.objects.filter(on__lte=on)
-    for currency, day, rate in rows.values_list("currency", "on", "rate"):
+    for currency, day, rate in _newest_rates(on):
         back = (1 / rate).quantize(SIX_DECIMALS, ROUND_HALF_UP)
         found.append(pricing.Rate(currency=currency, to=base, rate=rate, on=day))
         found.append(pricing.Rate(currency=base, to=currency, rate=back, on=day))
@@ -134,12 +140,26 @@ def rate_on(currency: str, on: date) -> Decimal:
 
 
 def rates_on(on: date, currencies: Iterable[str]) -> dict[str, Decimal]:
-    """The rates of several currencies on a day. One query."""
+    """The rates of several currencies on a day. Two queries at most."""
     found = {settings.BASE_CURRENCY: Decimal(1)}
-    wanted = set(currencies)
-    rows = ExchangeRate.objects.filter(on__lte=on, currency__in=wanted).order_by("on")
-    for currency, rate in rows.values_list("currency", "rate"):
-        found[currency] = rate
+    wanted = set(currencies) - set(found)
+    if wanted:
+        found |= {currency: rate for currency, _, rate in _newest_rates(on, wanted)}
     for currency in wanted - set(found):
         raise Invalid("no_rate", path="currency", facts={"currency": currency, "on": on})
     return found
+
+
+def _newest_rates(
+    on: date, currencies: Iterable[str] | None = None
+) -> list[tuple[str, date, Decimal]]:
+    """(currency, day, rate) of the newest rate of each currency up to a day."""
+    rows = ExchangeRate.objects.filter(on__lte=on)
+    if currencies is not None:
+        rows = rows.filter(currency__in=set(currencies))
+    days = dict(rows.order_by().values_list("currency").annotate(Max("on")))
+    match = Q()
+    for currency, day in days.items():
+        match |= Q(currency=currency, on=day)
+    newest = ExchangeRate.objects.filter(match) if days else ExchangeRate.objects.none()
+    return list(newest.values_list("currency", "on", "rate"))

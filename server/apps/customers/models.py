@@ -10,7 +10,11 @@ from apps.columns import amount_column, one_of, price_column
 
 
 class Customer(models.Model):
-    """Who buys. ``tax_category`` replaces the items' own where set (export, reverse charge)."""
+    """Who buys. ``tax_category`` replaces the items' own where set (export, reverse charge).
+
+    ``town`` (of the first address), ``towns`` and ``people`` are kept by the database, as
+    ``apps.customers.kept`` declares them.
+    """
 
     number = models.CharField(max_length=20, unique=True)
     name = models.CharField(max_length=120)
@@ -33,9 +37,19 @@ class Customer(models.Model):
     held = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     version = models.PositiveIntegerField(default=1)
+    town = models.CharField(max_length=80, default="", editable=False)
+    towns = models.CharField(max_length=500, default="", editable=False)
+    people = models.CharField(max_length=500, default="", editable=False)
 
     class Meta:
-        indexes = [models.Index(fields=["name"]), models.Index(fields=["owner", "name"])]
+        indexes = [
+            models.Index(fields=["name"]),
+            models.Index(fields=["owner", "name"]),
+            *(
+                models.Index(fields=[column], name=f"customer_by_{column}")
+                for column in ("kind", "town", "credit_limit")
+            ),
+        ]
         constraints = [
             one_of("terms_end_of_month", ("", "after", "before"), "customer_terms_known"),
             one_of("language", ("en", "de"), "customer_language_known"),

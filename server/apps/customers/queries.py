@@ -5,27 +5,24 @@ from datetime import date
 from decimal import Decimal
 
 from django.conf import settings
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 
 from apps.catalogue.queries import rates_on
-from apps.customers.models import Address, Contact, Customer
-from apps.ledger.models import CREDIT, Invoice
+from apps.customers.models import Customer
+from apps.ledger.models import CREDIT
 from apps.ledger.queries import open_invoices, unallocated
 from apps.orders.queries import open_orders
+from apps.searching import find
 from routecore.money import round_amount
 from routecore.standing import OpenItem, Standing, age_open_items, judge_standing
 
+#: The columns of the word index of customers.
+WORDS = ("name", "number", "people", "towns")
+
 
 def find_customers(rows: QuerySet[Customer], words: str) -> QuerySet[Customer]:
-    """Customers whose name, number, contact or town holds every word."""
-    for word in words.split()[:6]:
-        rows = rows.filter(
-            Q(name__icontains=word)
-            | Q(number__icontains=word)
-            | Q(pk__in=Contact.objects.filter(name__icontains=word).values("customer"))
-            | Q(pk__in=Address.objects.filter(town__icontains=word).values("customer"))
-        )
-    return rows
+    """Customers whose name, number, people or towns hold every word."""
+    return find(rows, words, index=WORDS, first="name", numbers=("number",))
 
 
 def standings(
@@ -41,16 +38,19 @@ def standings(
     quote at hand, in the base currency; ``age_hours`` is how old the back office's figures are.
     """
     rows = {row.pk: row for row in customers}
-    rates = rates_on(today, {row.currency for row in rows.values()} | _currencies(rows))
+    invoices, payments, orders = list(open_invoices(rows)), unallocated(rows), open_orders(rows)
+    currencies = {row.currency for row in invoices} | {row.currency for row in orders}
+    currencies |= {currency for _, currency, _ in payments}
+    rates = rates_on(today, currencies)
     items: dict[int, list[OpenItem]] = {pk: [] for pk in rows}
-    for invoice in open_invoices(rows):
+    for invoice in invoices:
         sign = -1 if invoice.kind == CREDIT else 1
-        open_amount = _base(getattr(invoice, "open_amount") * sign, rates[invoice.currency])
+        open_amount = _base(invoice.open_amount * sign, rates[invoice.currency])
         items[invoice.customer_id].append(OpenItem(due=invoice.due_on, open_amount=open_amount))
-    for customer, currency, amount in unallocated(rows):
+    for customer, currency, amount in payments:
         items[customer].append(OpenItem(due=today, open_amount=-_base(amount, rates[currency])))
     pending: dict[int, tuple[Decimal, Decimal]] = {}
-    for order in open_orders(rows):
+    for order in orders:
         delivered, ahead = pending.get(order.customer, (Decimal(0), Decimal(0)))
         rate = rates[order.currency]
         pending[order.customer] = (
@@ -77,15 +77,6 @@ def over_credit(customer: Customer, today: date, this_document: Decimal) -> Deci
     currency; None without a limit."""
     after = standings([customer], today, this_document=this_document)[customer.pk].after
     return None if after is None else max(-after, Decimal(0))
-
-
-def _currencies(rows: dict[int, Customer]) -> set[str]:
-    """Invoices are written in the customer's currency; a change of it leaves old ones behind."""
-    return set(
-        Invoice.objects.filter(customer_id__in=list(rows))
-        .values_list("currency", flat=True)
-        .distinct()
-    )
 
 
 def _base(amount: Decimal, rate: Decimal) -> Decimal:

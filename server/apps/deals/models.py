@@ -39,19 +39,22 @@ class DealQuerySet(models.QuerySet["Deal"]):
     """Deals with what they are worth."""
 
     def valued(self) -> "DealQuerySet":
-        """Adds ``amount`` (the current quote's net, else the estimate) and ``probability``."""
+        """Adds ``probability``: the deal's own, else its stage's."""
         return self.annotate(
-            amount=Coalesce("quoted_amount", "estimate"),
-            probability=Coalesce("own_probability_percent", "stage__probability_percent"),
+            probability=Coalesce("own_probability_percent", "stage__probability_percent")
         )
 
     def open(self) -> "DealQuerySet":
         """Deals that are neither won nor lost nor parked."""
-        return self.filter(stage__outcome=OPEN)
+        return self.filter(outcome=OPEN)
 
 
 class Deal(models.Model):
-    """A sale in the making. Amounts are in the base currency."""
+    """A sale in the making. Amounts are in the base currency.
+
+    ``amount`` is the current quote's net, else the estimate. ``outcome`` (the stage's) and
+    ``customer_name`` are kept by the database, as ``apps.deals.kept`` declares them.
+    """
 
     title = models.CharField(max_length=120)
     customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="deals")
@@ -69,11 +72,31 @@ class Deal(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     closed_at = models.DateTimeField(null=True)
     version = models.PositiveIntegerField(default=1)
+    amount = models.GeneratedField(
+        expression=Coalesce("quoted_amount", "estimate"),
+        output_field=amount_column(),
+        db_persist=True,
+    )
+    outcome = models.CharField(max_length=6, default=OPEN, editable=False)
+    customer_name = models.CharField(max_length=120, default="", editable=False)
 
     objects = DealQuerySet.as_manager()
 
     class Meta:
-        indexes = [models.Index(fields=["owner", "decision_on"])]
+        indexes = [
+            models.Index(fields=["owner", "decision_on"]),
+            models.Index(
+                fields=[
+                    *("outcome", "owner", "decision_on", "stage"),
+                    *("confidence", "own_probability_percent", "amount"),
+                ],
+                name="deal_for_the_forecast",
+            ),
+            *(
+                models.Index(fields=["outcome", column], name=f"deal_by_{column}")
+                for column in ("decision_on", "amount", "customer_name", "title")
+            ),
+        ]
         constraints = [
             one_of("confidence", (SURE, LIKELY, STRETCH), "deal_confidence_known"),
             models.CheckConstraint(

@@ -12,7 +12,8 @@ INVOICE, CREDIT = "invoice", "credit"
 class Invoice(models.Model):
     """An invoice or a credit note of the back office; ``gross`` is positive for both.
 
-    ``base_rate`` is the rate to the base currency on its date.
+    ``base_rate`` is the rate to the base currency on its date. ``settled`` is kept by the database,
+    as ``apps.ledger.kept`` declares it.
     """
 
     number = models.CharField(max_length=30, unique=True)
@@ -25,9 +26,18 @@ class Invoice(models.Model):
     net = amount_column()
     gross = amount_column()
     base_rate = price_column(default=1)
+    settled = amount_column(default=0, editable=False)
+    open_amount = models.GeneratedField(
+        expression=models.F("gross") - models.F("settled"),
+        output_field=amount_column(),
+        db_persist=True,
+    )
 
     class Meta:
-        indexes = [models.Index(fields=["customer", "on"])]
+        indexes = [
+            models.Index(fields=["customer", "on"]),
+            models.Index(fields=["customer", "open_amount"], name="invoice_open"),
+        ]
         constraints = [
             one_of("kind", (INVOICE, CREDIT), "invoice_kind_known"),
             positive("gross", "invoice_gross_positive"),
@@ -45,15 +55,25 @@ class InvoiceLine(models.Model):
 
 
 class Payment(models.Model):
-    """Money received."""
+    """Money received. ``used`` is kept by the database, as ``apps.ledger.kept`` declares it."""
 
     number = models.CharField(max_length=30, unique=True)
     customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="payments")
     on = models.DateField()
     currency = models.CharField(max_length=3)
     amount = amount_column()
+    used = amount_column(default=0, editable=False)
+    unused = models.GeneratedField(
+        expression=models.F("amount") - models.F("used"),
+        output_field=amount_column(),
+        db_persist=True,
+    )
 
     class Meta:
+        indexes = [
+            models.Index(fields=["customer", "unused"], name="payment_unused"),
+            models.Index(fields=["customer", "on"], name="payment_by_day"),
+        ]
         constraints = [positive("amount", "payment_positive")]
 
 

@@ -4,36 +4,21 @@ from collections.abc import Iterable
 from datetime import date, timedelta
 from decimal import Decimal
 
-from django.db.models import F, QuerySet, Sum
-from django.db.models.functions import Coalesce
+from django.db.models import QuerySet
 
-from apps.columns import amount_column
 from apps.ledger.models import Allocation, Invoice, Payment
-
-NOTHING = Decimal(0)
-
-
-def with_open_amount(rows: QuerySet[Invoice]) -> QuerySet[Invoice]:
-    """Adds ``settled`` and ``open_amount`` (gross less what payments settled)."""
-    settled = Coalesce(Sum("allocations__amount"), NOTHING, output_field=amount_column())
-    return rows.annotate(settled=settled).annotate(open_amount=F("gross") - F("settled"))
 
 
 def open_invoices(customers: Iterable[int]) -> QuerySet[Invoice]:
     """Invoices and credits that are not settled, oldest due first."""
     rows = Invoice.objects.filter(customer_id__in=list(customers))
-    return with_open_amount(rows).exclude(open_amount=0).order_by("due_on", "pk")
+    return rows.exclude(open_amount=0).order_by("due_on", "pk")
 
 
 def unallocated(customers: Iterable[int]) -> list[tuple[int, str, Decimal]]:
     """(customer, currency, amount) of payments that settle no invoice yet."""
-    rows = (
-        Payment.objects.filter(customer_id__in=list(customers))
-        .annotate(used=Coalesce(Sum("allocations__amount"), NOTHING, output_field=amount_column()))
-        .filter(amount__gt=F("used"))
-        .values_list("customer_id", "currency", F("amount") - F("used"))
-    )
-    return list(rows)
+    rows = Payment.objects.filter(customer_id__in=list(customers), unused__gt=0)
+    return list(rows.values_list("customer_id", "currency", "unused"))
 
 
 def payment_days(customer: int, today: date) -> tuple[list[tuple[Decimal, int]], ...]:

@@ -1,4 +1,4 @@
-"""Orders and deliveries. What an order's state is follows from these rows; none is stored."""
+"""Orders and deliveries. What an order's state is follows from its rows; nobody sets it."""
 
 from django.conf import settings
 from django.db import models
@@ -17,10 +17,15 @@ from apps.prices.models import Agreement
 from apps.quotes.models import QuoteLine, Revision
 
 
+def _when(condition: models.Q) -> models.Case:
+    return models.Case(models.When(condition, then=True), default=False)
+
+
 class Order(models.Model):
     """An accepted revision, with everything carried over and prices locked.
 
-    One revision makes one order at most: the database holds it.
+    One revision makes one order at most: the database holds it. From ``goods_quantity`` on, how
+    far it has come, as ``apps.orders.kept`` declares it: the database writes it, nobody else.
     """
 
     number = models.CharField(max_length=20, unique=True)
@@ -52,9 +57,40 @@ class Order(models.Model):
     base_payable = amount_column()
     created_at = models.DateTimeField(auto_now_add=True)
     version = models.PositiveIntegerField(default=1)
+    goods_quantity = quantity_column(default=0, editable=False)
+    shipped_quantity = quantity_column(default=0, editable=False)
+    invoiced = amount_column(default=0, editable=False)
+    settled = amount_column(default=0, editable=False)
+    handover_state = models.CharField(max_length=10, default="", editable=False)
+    backoffice_number = models.CharField(max_length=30, default="", editable=False)
+    customer_name = models.CharField(max_length=120, default="", editable=False)
+    paid = models.GeneratedField(
+        expression=_when(models.Q(settled__gt=0, settled__gte=models.F("payable"))),
+        output_field=models.BooleanField(),
+        db_persist=True,
+    )
+    billed = models.GeneratedField(
+        expression=_when(models.Q(invoiced__gte=models.F("payable"))),
+        output_field=models.BooleanField(),
+        db_persist=True,
+    )
 
     class Meta:
-        indexes = [models.Index(fields=["owner", "accepted_on"])]
+        indexes = [
+            models.Index(fields=["owner", "accepted_on"]),
+            models.Index(fields=["customer", "billed"], name="order_to_bill"),
+            *(
+                models.Index(fields=["paid", column], name=f"order_by_paid_and_{column}"[:30])
+                for column in ("accepted_on", "owner")
+            ),
+            *(
+                models.Index(fields=[column], name=f"order_by_{column}")
+                for column in (
+                    *("accepted_on", "requested_on", "payable", "customer_name"),
+                    *("handover_state", "backoffice_number"),
+                )
+            ),
+        ]
 
 
 class OrderLine(models.Model):

@@ -4,13 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
-from django.db.models import F, OuterRef, QuerySet, Subquery, Sum
-from django.db.models.functions import Coalesce
-
-from apps.catalogue.models import SERVICE
-from apps.columns import amount_column, quantity_column
-from apps.ledger.models import INVOICE, Allocation, Invoice
-from apps.orders.models import DeliveryLine, Order, OrderLine
+from apps.orders.models import DeliveryLine, Order
 
 #: States in the order in which an order passes them.
 STATES = (
@@ -20,37 +14,15 @@ STATES = (
 FINISHED = "paid"
 
 
-def _total(rows: QuerySet, key: str, value: str, column: object) -> Coalesce:  # type: ignore[type-arg]
-    summed = rows.order_by().values(key).annotate(total=Sum(value)).values("total")
-    return Coalesce(Subquery(summed), Decimal(0), output_field=column)  # type: ignore[arg-type]
-
-
-def with_progress(rows: QuerySet[Order]) -> QuerySet[Order]:
-    """Adds what the state follows from: goods ordered and shipped (in net worth of lines),
-    invoiced and paid (gross), and the handover's state."""
-    goods = OrderLine.objects.filter(order=OuterRef("pk")).exclude(item__kind=SERVICE)
-    shipped = DeliveryLine.objects.filter(order_line__order=OuterRef("pk"))
-    invoices = Invoice.objects.filter(order=OuterRef("pk"), kind=INVOICE)
-    paid = Allocation.objects.filter(invoice__order=OuterRef("pk"))
-    return rows.annotate(
-        goods_quantity=_total(goods, "order", "quantity", quantity_column()),
-        shipped_quantity=_total(shipped, "order_line__order", "quantity", quantity_column()),
-        invoiced=_total(invoices, "order", "gross", amount_column()),
-        settled=_total(paid, "invoice__order", "amount", amount_column()),
-        handover_state=F("handover__state"),
-        backoffice_number=F("handover__backoffice_number"),
-    )
-
-
 def state_of(order: Order) -> str:
-    """The state of an order that was read ``with_progress``."""
+    """The state of an order."""
     return derive_state(
-        handover=getattr(order, "handover_state", None),
-        goods=getattr(order, "goods_quantity"),
-        shipped=getattr(order, "shipped_quantity"),
+        handover=order.handover_state or None,
+        goods=order.goods_quantity,
+        shipped=order.shipped_quantity,
         payable=order.payable,
-        invoiced=getattr(order, "invoiced"),
-        settled=getattr(order, "settled"),
+        invoiced=order.invoiced,
+        settled=order.settled,
     )
 
 
@@ -86,15 +58,16 @@ class OpenOrder:
 
 
 def open_orders(customers: Iterable[int]) -> list[OpenOrder]:
-    """Orders that are not wholly invoiced, split into delivered and not. Three queries."""
-    rows = with_progress(Order.objects.filter(customer_id__in=list(customers)))
-    pending = [row for row in rows if getattr(row, "invoiced") < row.payable]
-    delivered = _delivered_net([row.pk for row in pending])
+    """Orders that are not wholly invoiced, split into delivered and not. Two queries."""
+    columns = ("customer_id", "currency", "payable", "invoiced", "lines_net", "shipped_quantity")
+    rows = Order.objects.filter(customer_id__in=list(customers), billed=False).only(*columns)
+    pending = list(rows)
+    delivered = _delivered_net([row.pk for row in pending if row.shipped_quantity])
     found = []
     for row in pending:
         share = delivered.get(row.pk, Decimal(0)) / row.lines_net if row.lines_net else Decimal(0)
-        left = row.payable - getattr(row, "invoiced")
-        shipped = min(left, max(Decimal(0), row.payable * share - getattr(row, "invoiced")))
+        left = row.payable - row.invoiced
+        shipped = min(left, max(Decimal(0), row.payable * share - row.invoiced))
         found.append(
             OpenOrder(
                 customer=row.customer_id,

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-from django.db.models import Model, QuerySet
+from django.db.models import Model, Q, QuerySet
 
 from apps.catalogue.models import (
     GOODS,
@@ -20,12 +20,16 @@ from apps.catalogue.models import (
     PriceList,
     TaxCategory,
 )
+from apps.catalogue.queries import items_named
+from apps.customers.models import Customer
+from apps.customers.queries import find_customers
 from apps.errors import Invalid
 from apps.people.models import ROLES
 from apps.prices import checks
 from apps.prices.fields import Field
 from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
 from apps.prices.queries import core_rule, with_remaining
+from apps.searching import MOST_WORDS
 from apps.words import record_words
 from routecore.errors import CoreError
 from routecore.pricing.rules import MEASURES, SPANS
@@ -35,7 +39,8 @@ from routecore.pricing.rules import MEASURES, SPANS
 class Kind:
     """A kind of record: its table, its fields, what a search looks at, how the core checks it.
 
-    ``overlap`` names what two records must not share from the same day; ``fixed`` the fields that
+    ``words`` are looked for in the columns of ``search`` and, by their word index, in what ``found``
+    points at. ``overlap`` names what two records must not share from the same day; ``fixed`` the fields that
     stay as they were made, because documents were counted with them. ``count`` adds what is told.
     """
 
@@ -43,6 +48,7 @@ class Kind:
     model: type[Model]
     fields: tuple[Field, ...]
     search: tuple[str, ...]
+    found: tuple[str, ...]
     order: tuple[str, ...]
     check: Callable[[Any], object]
     overlap: tuple[str, ...] = ()
@@ -74,6 +80,24 @@ class Kind:
         rows = rows.select_related(*self.joins).prefetch_related(*self.children)
         return rows.order_by(*self.order)
 
+    def searched(self, rows: QuerySet[Any], words: str) -> QuerySet[Any]:
+        """The records that hold every word, in their own columns or in what they point at."""
+        for word in words.split()[:MOST_WORDS]:
+            match = Q()
+            for column in self.search:
+                match |= Q(**{f"{column}__icontains": word})
+            for path in self.found:
+                match |= Q(**{f"{path}__in": _named(path, word).values("pk")})
+            rows = rows.filter(match)
+        return rows
+
+
+def _named(path: str, word: str) -> QuerySet[Any]:
+    """The customers or items, sold or not, that a word names."""
+    if path == "customer":
+        return find_customers(Customer.objects.all(), word)
+    return items_named(Item.objects.all(), word)
+
 
 PRICE = (
     Field(name="price", kind="decimal"),
@@ -96,11 +120,12 @@ KINDS = {
             name="entries",
             model=PriceEntry,
             fields=(Field(name="price_list", kind="list"), *SOLD, FROM, *PRICE, *VALID),
-            search=("item__code", "item__name", "price_list__code", "price_list__name"),
-            order=("price_list__code", "item__code", "from_quantity", "valid_from", "pk"),
+            search=("price_list__name",),
+            found=("item",),
+            order=("list_code", "item_code", "from_quantity", "valid_from", "pk"),
             check=checks.entry_check,
             overlap=("price_list_id", "item_id", "unit_id", "from_quantity"),
-            joins=("price_list", "item"),
+            joins=("price_list", "item", "unit"),
         ),
         Kind(
             name="lists",
@@ -114,6 +139,7 @@ KINDS = {
                 Field(name="round_to", kind="decimal", needed=False),
             ),
             search=("code", "name"),
+            found=(),
             order=("code",),
             check=checks.list_check,
             fixed=("code", "currency"),
@@ -131,11 +157,12 @@ KINDS = {
                 *VALID,
                 Field(name="discountable", kind="flag"),
             ),
-            search=("customer__name", "customer__number", "item__code", "item__name"),
+            search=(),
+            found=("customer", "item"),
             order=("customer__name", "item__code", "from_quantity", "pk"),
             check=checks.entry_check,
             overlap=("customer_id", "item_id", "unit_id", "currency", "from_quantity"),
-            joins=("customer", "item"),
+            joins=("customer", "item", "unit"),
         ),
         Kind(
             name="agreements",
@@ -153,11 +180,12 @@ KINDS = {
                 Field(name="valid_to", kind="date"),
                 Field(name="discountable", kind="flag"),
             ),
-            search=("number", "customer__name", "item__code", "item__name"),
+            search=("number",),
+            found=("customer", "item"),
             order=("number",),
             count=with_remaining,
             check=checks.agreement_check,
-            joins=("customer", "item"),
+            joins=("customer", "item", "unit"),
         ),
         Kind(
             name="rules",
@@ -178,10 +206,11 @@ KINDS = {
                 Field(name="exclusive", kind="flag"),
                 *VALID,
             ),
-            search=("code", "name", "customer__name", "item__code", "group__name"),
+            search=("code", "name", "group__name"),
+            found=("customer", "item"),
             order=("position", "pk"),
             check=core_rule,
-            joins=("customer", "item", "group"),
+            joins=("customer", "item", "group", "unit"),
         ),
         Kind(
             name="limits",
@@ -195,6 +224,7 @@ KINDS = {
                 Field(name="credit", kind="decimal", needed=False),
             ),
             search=("role", "group"),
+            found=(),
             order=("role", "group"),
             check=checks.limit_check,
         ),
@@ -216,7 +246,8 @@ KINDS = {
                 Field(name="pack_multiple", kind="decimal", needed=False),
                 Field(name="active", kind="flag"),
             ),
-            search=("code", "name", "group__name"),
+            search=("group__name",),
+            found=("pk",),
             order=("code",),
             check=checks.item_check,
             fixed=("code", "base_unit"),
@@ -235,6 +266,7 @@ KINDS = {
                 Field(name="reason_de", needed=False),
             ),
             search=("code", "name"),
+            found=(),
             order=("code",),
             check=checks.category_check,
             fixed=("code",),
@@ -250,6 +282,7 @@ KINDS = {
                 Field(name="rate", kind="decimal"),
             ),
             search=("currency",),
+            found=(),
             order=("currency", "-on"),
             check=checks.rate_check,
         ),

@@ -17,7 +17,11 @@ from apps.quotes.documents.look import PAPERS
 
 
 class Quote(models.Model):
-    """One offer to one customer, in as many revisions as it takes."""
+    """One offer to one customer, in as many revisions as it takes.
+
+    From ``revision_id`` on, the figures of its newest revision and the order that it became, as
+    ``apps.quotes.kept`` declares them: the database writes them, nobody else.
+    """
 
     number = models.CharField(max_length=20, unique=True)
     customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="quotes")
@@ -32,6 +36,30 @@ class Quote(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     decline_reason = models.CharField(max_length=200, blank=True)
+    revision_id = models.BigIntegerField(null=True, editable=False)
+    letter = models.CharField(max_length=2, default="", editable=False)
+    on = models.DateField(null=True, editable=False)
+    valid_until = models.DateField(null=True, editable=False)
+    issued_at = models.DateTimeField(null=True, editable=False)
+    currency = models.CharField(max_length=3, default="", editable=False)
+    net = amount_column(default=0, editable=False)
+    payable = amount_column(default=0, editable=False)
+    order_pk = models.BigIntegerField(null=True, editable=False)
+    order_number = models.CharField(max_length=20, null=True, editable=False)
+    customer_name = models.CharField(max_length=120, default="", editable=False)
+    deal_title = models.CharField(max_length=120, default="", editable=False)
+
+    class Meta:
+        indexes = [
+            *(
+                models.Index(fields=[column], name=f"quote_by_{column}")
+                for column in (
+                    *("on", "valid_until", "net", "payable", "issued_at", "declined_at"),
+                    *("customer_name", "deal_title"),
+                )
+            ),
+            models.Index(fields=["owner", "on"], name="quote_by_owner_and_day"),
+        ]
 
 
 class Revision(models.Model):

@@ -2,32 +2,20 @@
 
 from datetime import date, timedelta
 
-from django.db.models import OuterRef, Q, QuerySet, Subquery
+from django.db.models import QuerySet
 
 from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
 from apps.quotes.state import Facts, state_of
+from apps.searching import find
 
 STATES = ("draft", "issued", "lapsed", "declined", "ordered")
 
 
-def with_newest(rows: QuerySet[Quote]) -> QuerySet[Quote]:
-    """Adds the newest revision's figures, and the order that any revision became."""
-    newest = Revision.objects.filter(quote=OuterRef("pk")).order_by("-pk")
-    columns = ("letter", "on", "issued_at", "valid_until", "currency", "net", "payable")
-    ordered = newest.filter(order__isnull=False)
-    return rows.annotate(
-        revision_id=Subquery(newest.values("pk")[:1]),
-        order_number=Subquery(ordered.values("order__number")[:1]),
-        order_pk=Subquery(ordered.values("order__pk")[:1]),
-        **{column: Subquery(newest.values(column)[:1]) for column in columns},
-    ).select_related("customer", "owner", "deal")
-
-
 def quotes_of(who: User) -> QuerySet[Quote]:
-    """The quotes this person may see, each with its newest revision."""
-    return with_newest(Quote.objects.filter(owned(who)))
+    """The quotes this person may see."""
+    return Quote.objects.filter(owned(who))
 
 
 def own_revision(who: User, revision_id: int) -> Revision:
@@ -39,12 +27,12 @@ def own_revision(who: User, revision_id: int) -> Revision:
 
 
 def quote_state(quote: Quote, today: date) -> str:
-    """One of ``STATES``, for a quote read with its newest revision."""
+    """One of ``STATES``."""
     facts = Facts(
-        issued=getattr(quote, "issued_at") is not None,
-        valid_until=getattr(quote, "valid_until"),
+        issued=quote.issued_at is not None,
+        valid_until=quote.valid_until or today,
         declined=quote.declined_at is not None,
-        ordered=bool(getattr(quote, "order_number")),
+        ordered=bool(quote.order_number),
     )
     return state_of(facts, today)
 
@@ -52,13 +40,13 @@ def quote_state(quote: Quote, today: date) -> str:
 #: What a list of quotes can be sorted by.
 SORTS = {
     "number": "number",
-    "customer": "customer__name",
+    "customer": "customer_name",
     "date": "on",
     "valid": "valid_until",
     "net": "net",
     "payable": "payable",
     "owner": "owner__first_name",
-    "deal": "deal__title",
+    "deal": "deal_title",
 }
 
 
@@ -97,10 +85,8 @@ def filter_quotes(
         rows = rows.filter(on__gte=since)
     if until:
         rows = rows.filter(on__lte=until)
-    for word in words.split()[:6]:
-        rows = rows.filter(
-            Q(number__icontains=word)
-            | Q(customer__name__icontains=word)
-            | Q(deal__title__icontains=word)
-        )
-    return rows
+    return find(rows, words, index=WORDS, first="customer_name", numbers=("number",))
+
+
+#: The columns of the word index of quotes.
+WORDS = ("number", "customer_name", "deal_title")

@@ -11,7 +11,6 @@ from apps.deals.models import Deal
 from apps.handover.models import HELD, REFUSED, TAKEN, Handover
 from apps.ledger.models import Allocation, Invoice
 from apps.orders.models import Delivery, Order
-from apps.orders.queries import with_progress
 from apps.quotes.models import Quote, Revision
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
@@ -43,7 +42,7 @@ class Stop:
 def route_of_deal(deal: Deal) -> list[Stop]:
     """The line of a deal: through its order where there is one, else its newest quote."""
     quotes = Quote.objects.filter(deal=deal).order_by("-pk")
-    quote = quotes.filter(revisions__order__isnull=False).first() or quotes.first()
+    quote = quotes.filter(order_pk__isnull=False).first() or quotes.first()
     return _line(deal, quote)
 
 
@@ -60,7 +59,7 @@ def route_of_order(order: Order) -> list[Stop]:
 def _line(deal: Deal | None, quote: Quote | None) -> list[Stop]:
     """At most seven queries."""
     revisions = list(quote.revisions.defer("priced", "case").order_by("-pk")) if quote else []
-    order = with_progress(Order.objects.filter(revision__quote=quote)).first() if quote else None
+    order = Order.objects.filter(pk=quote.order_pk).first() if quote and quote.order_pk else None
     entry = Handover.objects.filter(order=order).first() if order else None
     stops = [_deal_stop(deal)] if deal else []
     stops.append(_quote_stop(quote, revisions, order))
@@ -172,8 +171,8 @@ def _fulfilment(order: Order | None) -> list[Stop]:
     payments = list(
         Allocation.objects.filter(invoice__order=order).select_related("payment").order_by("pk")
     )
-    goods, shipped = getattr(order, "goods_quantity"), getattr(order, "shipped_quantity")
-    invoiced, settled = getattr(order, "invoiced"), getattr(order, "settled")
+    goods, shipped = order.goods_quantity, order.shipped_quantity
+    invoiced, settled = order.invoiced, order.settled
     to = f"/orders/{order.pk}"
     found = [
         Stop(

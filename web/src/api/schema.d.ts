@@ -169,7 +169,7 @@ export interface paths {
         };
         /**
          * Deals
-         * @description A page of deals. Three queries.
+         * @description A page of deals. Four queries.
          */
         get: operations["list_deals"];
         put?: never;
@@ -213,7 +213,7 @@ export interface paths {
         };
         /**
          * Timetable
-         * @description The open deals for the Timetable, at most 300. One query.
+         * @description The open deals for the Timetable, at most 300. Two queries.
          */
         get: operations["get_timetable"];
         put?: never;
@@ -505,7 +505,7 @@ export interface paths {
         };
         /**
          * Quotes
-         * @description A page of quotes, newest first. Two queries.
+         * @description A page of quotes, newest first. Three queries.
          */
         get: operations["list_quotes"];
         put?: never;
@@ -1229,7 +1229,7 @@ export interface paths {
         };
         /**
          * Orders
-         * @description A page of orders, newest first. Two queries.
+         * @description A page of orders, newest first. Three queries.
          */
         get: operations["list_orders"];
         put?: never;
@@ -1787,7 +1787,7 @@ export interface components {
         };
         /**
          * DealPage
-         * @description One page of deals with the sums of the whole filter.
+         * @description One page of deals with the sums of the whole filter, if it is counted.
          */
         DealPage: {
             /** Count */
@@ -1796,9 +1796,14 @@ export interface components {
             page: number;
             /** Pages */
             pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Rows */
             rows: components["schemas"]["DealRow"][];
-            sums: components["schemas"]["DealSums"];
+            sums: components["schemas"]["DealSums"] | null;
         };
         /**
          * DealRow
@@ -2244,6 +2249,11 @@ export interface components {
             page: number;
             /** Pages */
             pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Rows */
             rows: components["schemas"]["CustomerRow"][];
             /** Currency */
@@ -3329,7 +3339,7 @@ export interface components {
         };
         /**
          * QuotePage
-         * @description One page of quotes; ``sums`` is the net by currency over the whole filter.
+         * @description One page of quotes; ``sums`` is the net by currency over the whole filter, if it is counted.
          */
         QuotePage: {
             /** Count */
@@ -3338,6 +3348,11 @@ export interface components {
             page: number;
             /** Pages */
             pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Rows */
             rows: components["schemas"]["QuoteRow"][];
             /** Sums */
@@ -4041,6 +4056,11 @@ export interface components {
             page: number;
             /** Pages */
             pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Rows */
             rows: components["schemas"]["RecordOut"][];
         };
@@ -4170,6 +4190,11 @@ export interface components {
             page: number;
             /** Pages */
             pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Rows */
             rows: components["schemas"]["CaseOut"][];
         };
@@ -4260,6 +4285,11 @@ export interface components {
             page: number;
             /** Pages */
             pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Rows */
             rows: components["schemas"]["OrderRow"][];
             /** Sums */
@@ -4593,6 +4623,11 @@ export interface components {
             page: number;
             /** Pages */
             pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
             /** Rows */
             rows: components["schemas"]["ApartOut"][];
         };

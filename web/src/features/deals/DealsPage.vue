@@ -2,16 +2,19 @@
 /** Deals as a table: filtered, sorted, summed, exported. */
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
+import type { Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import { day, figure, monthOf } from '@/kit/format/format'
 import { useKeys } from '@/kit/keys/useKeys'
+import { counted, countedHint } from '@/kit/list/counted'
 import FindField from '@/kit/list/FindField.vue'
 import ListPage from '@/kit/list/ListPage.vue'
 import RepFilter from '@/kit/list/RepFilter.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
+import type { Sum } from '@/kit/show/SumBar.vue'
 import { CONFIDENCES, confidenceChoices, confidenceName } from '@/parts/deal/confidence'
 import { t, tn } from '@/words'
 import { useDealPage, useStages } from './queries'
@@ -42,20 +45,22 @@ const columns = useColumns('deals', () => [
 ])
 const stages = useStages()
 const { data, error, refetch, isPlaceholderData } = useDealPage(values)
+function summed(sums: Shapes['DealSums']): Sum[] {
+  return [
+    { label: t('deals.columns.amount', { currency: base.value }), value: figure(sums.amount) },
+    { label: t('deals.form.weighted'), value: figure(sums.weighted), main: true },
+    ...CONFIDENCES.filter((each) => sums.by_confidence[each]).map((each) => ({
+      label: confidenceName(each),
+      value: figure(sums.by_confidence[each]),
+    })),
+  ]
+}
 const sums = computed(() => {
   const found = data.value
   if (!found) return []
   return [
-    { label: t('app.places.deals'), value: String(found.count) },
-    {
-      label: t('deals.columns.amount', { currency: base.value }),
-      value: figure(found.sums.amount),
-    },
-    { label: t('deals.form.weighted'), value: figure(found.sums.weighted), main: true },
-    ...CONFIDENCES.filter((each) => found.sums.by_confidence[each]).map((each) => ({
-      label: confidenceName(each),
-      value: figure(found.sums.by_confidence[each]),
-    })),
+    { label: t('app.places.deals'), value: counted(found) },
+    ...(found.sums ? summed(found.sums) : []),
   ]
 })
 const states = ['open', 'closed', ''].map((value) => ({
@@ -98,7 +103,7 @@ useKeys(() => ({
     :to="(deal) => `/deals/${deal.id}`"
     :nothing="t('deals.none')"
     :sums="sums"
-    :hint="data ? tn('deals.inFilter', data.count) : ''"
+    :hint="countedHint(data, (n) => tn('deals.inFilter', n))"
     @again="refetch()"
     @open="(deal) => router.push(`/deals/${deal.id}`)"
   >

@@ -39,14 +39,14 @@ const { move, takeBack } = useMoves(
   (code) => rows.value.find((stage) => stage.code === code)?.name ?? code,
 )
 const sums = computed(() => {
-  const found = page.data.value
+  const found = page.data.value?.sums
   if (!found) return []
   return [
-    { label: t('board.open'), value: figure(found.sums.amount), to: '/deals' },
-    { label: t('deals.form.weighted'), value: figure(found.sums.weighted), main: true, to: '/forecast' }, // prettier-ignore
+    { label: t('board.open'), value: figure(found.amount), to: '/deals' },
+    { label: t('deals.form.weighted'), value: figure(found.weighted), main: true, to: '/forecast' }, // prettier-ignore
     ...CONFIDENCES.map((each) => ({
       label: confidenceName(each),
-      value: figure(found.sums.by_confidence[each] ?? '0.00'),
+      value: figure(found.by_confidence[each] ?? '0.00'),
       to: `/deals?confidence=${each}`,
     })),
   ]

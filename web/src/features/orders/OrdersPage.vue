@@ -7,6 +7,7 @@ import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
 import { me } from '@/api/session'
 import { day, figure } from '@/kit/format/format'
+import { counted, countedHint } from '@/kit/list/counted'
 import FindField from '@/kit/list/FindField.vue'
 import ListPage from '@/kit/list/ListPage.vue'
 import RepFilter from '@/kit/list/RepFilter.vue'
@@ -53,7 +54,7 @@ const states = [
   ...STATES.map((value) => ({ value, label: t(`orders.states.${value}`) })),
 ]
 const sums = computed(() => [
-  { label: t('app.places.orders'), value: String(data.value?.count ?? '') },
+  { label: t('app.places.orders'), value: counted(data.value) },
   ...Object.entries(data.value?.sums ?? {}).map(([currency, payable]) => ({
     label: t('desk.sums.payable', { currency }),
     value: figure(payable),
@@ -76,7 +77,7 @@ const sums = computed(() => [
     :to="(row) => `/orders/${row.id}`"
     :nothing="t('orders.none')"
     :sums="sums"
-    :hint="data ? tn('orders.inFilter', data.count) : ''"
+    :hint="countedHint(data, (n) => tn('orders.inFilter', n))"
     @again="refetch()"
     @open="(row) => router.push(`/orders/${row.id}`)"
   >

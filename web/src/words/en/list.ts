@@ -1,5 +1,7 @@
 export default {
   pages: 'Pages',
+  over: 'more than {n}',
+  narrow: 'Narrow the filter to see what it sums to',
   before: 'Page before',
   after: 'Next page',
   all: 'All',

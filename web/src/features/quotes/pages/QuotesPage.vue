@@ -9,6 +9,7 @@ import { me } from '@/api/session'
 import FilePanel from '@/features/quotes/panels/FilePanel.vue'
 import DayField from '@/kit/form/DayField.vue'
 import { day, figure } from '@/kit/format/format'
+import { counted, countedHint } from '@/kit/list/counted'
 import FindField from '@/kit/list/FindField.vue'
 import ListPage from '@/kit/list/ListPage.vue'
 import RepFilter from '@/kit/list/RepFilter.vue'
@@ -60,7 +61,7 @@ const states = [
   })),
 ]
 const sums = computed(() => [
-  { label: t('app.places.quotes'), value: String(data.value?.count ?? '') },
+  { label: t('app.places.quotes'), value: counted(data.value) },
   ...Object.entries(data.value?.sums ?? {}).map(([currency, net]) => ({
     label: t('desk.grid.net', { currency }),
     value: figure(net),
@@ -83,7 +84,7 @@ const sums = computed(() => [
     :to="(row) => `/quotes/${row.revision_id}`"
     :nothing="t('quotes.none')"
     :sums="sums"
-    :hint="data ? tn('quotes.inFilter', data.count) : ''"
+    :hint="countedHint(data, (n) => tn('quotes.inFilter', n))"
     @again="refetch()"
     @open="(row) => router.push(`/quotes/${row.revision_id}`)"
   >

@@ -1,0 +1,23 @@
+"""What a list of customers shows and searches beside the customer's own columns."""
+
+from apps.kept.figures import Kept, Source, declare
+
+CUSTOMERS = declare(
+    Kept(
+        table="customers_customer",
+        figures={
+            "town": "SELECT COALESCE((SELECT a.town FROM customers_address a "
+            "WHERE a.customer_id = {row}.id ORDER BY a.kind, a.id LIMIT 1), '')",
+            "towns": "SELECT LEFT(COALESCE(GROUP_CONCAT(DISTINCT a.town ORDER BY a.id SEPARATOR ' '), ''),"
+            " 500) FROM customers_address a WHERE a.customer_id = {row}.id",
+            "people": "SELECT LEFT(COALESCE(GROUP_CONCAT(c.name ORDER BY c.id SEPARATOR ' '), ''), 500) "
+            "FROM customers_contact c WHERE c.customer_id = {row}.id",
+        },
+        sources=(
+            Source(
+                table="customers_address", rows="id = {row}.customer_id", columns=("town", "kind")
+            ),
+            Source(table="customers_contact", rows="id = {row}.customer_id", columns=("name",)),
+        ),
+    )
+)

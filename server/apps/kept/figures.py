@@ -1,0 +1,150 @@
+"""Declared figures, the triggers that keep them, and the proof that they equal their rows."""
+
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass
+
+from django.db import connection
+
+#: While this is set in a session, its changes wait for ``mend``.
+LATER = "@kept_later"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Source:
+    """A table that figures follow from.
+
+    ``rows`` tells the rows of the keeping table that a changed row touches, in terms of ``{row}``.
+    An update touches them where one of ``columns`` changes; without ``columns`` only insertion and
+    removal do.
+    """
+
+    table: str
+    rows: str
+    columns: tuple[str, ...] = ()
+    lasting: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trigger:
+    """A trigger of the database; names have at most 64 letters there."""
+
+    name: str
+    moment: str
+    body: str
+
+    @property
+    def order(self) -> str:
+        """What makes it, in place of an older one."""
+        return f"CREATE OR REPLACE TRIGGER {self.name} {self.moment} FOR EACH ROW {self.body}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kept:
+    """The figures of a table: by column, the SQL of what it must be for ``{row}``."""
+
+    table: str
+    figures: Mapping[str, str]
+    sources: tuple[Source, ...] = ()
+
+    @property
+    def _touch(self) -> str:
+        column = next(iter(self.figures))
+        return f"UPDATE {self.table} SET {column} = {column}"  # noqa: S608 - declared names
+
+    def triggers(self) -> Iterator[Trigger]:
+        """What keeps them."""
+        sets = ", ".join(
+            f"NEW.{column} = ({rule.format(row='NEW')})" for column, rule in self.figures.items()
+        )
+        for event in ("INSERT", "UPDATE"):
+            yield self._trigger(self.table, "BEFORE", event, f"SET {sets};")
+        for source in self.sources:
+            for event, row in _events(source):
+                changed = " OR ".join(f"NOT (NEW.{c} <=> OLD.{c})" for c in source.columns)
+                body = f"{self._touch} WHERE {source.rows.format(row=row)};"
+                if event == "UPDATE":
+                    body = f"IF {changed} THEN {body} END IF;"
+                yield self._trigger(source.table, "AFTER", event, body)
+
+    def _trigger(self, on: str, moment: str, event: str, body: str) -> Trigger:
+        name = f"kept_{self.table}_by_{on}_{event.lower()}"
+        body = f"BEGIN IF {LATER} IS NULL THEN {body} END IF; END"
+        return Trigger(name=name, moment=f"{moment} {event} ON {on}", body=body)
+
+    def wrong(self, most: int = 20) -> list[int]:
+        """Keys of rows whose figures are not what follows from the rows; the first few."""
+        differs = " OR ".join(
+            f"NOT (k.{column} <=> ({rule.format(row='k')}))"
+            for column, rule in self.figures.items()
+        )
+        with connection.cursor() as cursor:
+            cursor.execute(f"SELECT k.id FROM {self.table} k WHERE {differs} LIMIT {most:d}")  # noqa: S608
+            return [key for (key,) in cursor.fetchall()]
+
+    def mend(self) -> None:
+        """Set the figures of every row anew."""
+        with connection.cursor() as cursor:
+            cursor.execute(self._touch)
+
+
+def _events(source: Source) -> Iterator[tuple[str, str]]:
+    yield "INSERT", "NEW"
+    if source.columns:
+        yield "UPDATE", "NEW"
+    if not source.lasting:
+        yield "DELETE", "OLD"
+
+
+#: Every declaration, in the order in which figures build on each other.
+DECLARED: list[Kept] = []
+
+
+def declare(kept: Kept) -> Kept:
+    """Make a declaration known."""
+    DECLARED.append(kept)
+    return kept
+
+
+def install() -> None:
+    """Make the triggers of all declarations, in place of what was there; new figures are set."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT TRIGGER_NAME, ACTION_STATEMENT FROM information_schema.TRIGGERS "
+            "WHERE TRIGGER_SCHEMA = DATABASE() AND TRIGGER_NAME LIKE 'kept\\_%'"
+        )
+        known = dict(cursor.fetchall())
+        wanted = {each.name: each for kept in DECLARED for each in kept.triggers()}
+        fresh = {name for name, each in wanted.items() if known.get(name) != each.body}
+        for name in fresh:
+            cursor.execute(wanted[name].order)
+        for name in set(known) - set(wanted):
+            cursor.execute(f"DROP TRIGGER {name}")
+    for kept in DECLARED:
+        if any(each.name in fresh for each in kept.triggers()):
+            kept.mend()
+
+
+def wrong_figures() -> dict[str, list[int]]:
+    """By table, the keys of rows with figures that do not follow from the rows."""
+    found = {kept.table: kept.wrong() for kept in DECLARED}
+    return {table: keys for table, keys in found.items() if keys}
+
+
+def mend_figures() -> None:
+    """Set all figures anew."""
+    for kept in DECLARED:
+        kept.mend()
+
+
+@contextmanager
+def later() -> Iterator[None]:
+    """Much is written at once: figures are set at the end instead of row by row."""
+    with connection.cursor() as cursor:
+        cursor.execute(f"SET {LATER} = 1")
+    try:
+        yield
+    finally:
+        with connection.cursor() as cursor:
+            cursor.execute(f"SET {LATER} = NULL")
+    mend_figures()

@@ -1,0 +1,49 @@
+"""How far an order has come: goods ordered and shipped, gross invoiced and settled, the handover."""
+
+from apps.kept.figures import Kept, Source, declare
+
+_HANDOVER = "FROM handover_handover h WHERE h.order_id = {row}.id"
+
+ORDERS = declare(
+    Kept(
+        table="orders_order",
+        figures={
+            "goods_quantity": "SELECT COALESCE(SUM(l.quantity), 0) FROM orders_orderline l "
+            "JOIN catalogue_item i ON i.id = l.item_id "
+            "WHERE l.order_id = {row}.id AND i.kind <> 'service'",
+            "shipped_quantity": "SELECT COALESCE(SUM(d.quantity), 0) FROM orders_deliveryline d "
+            "JOIN orders_orderline l ON l.id = d.order_line_id WHERE l.order_id = {row}.id",
+            "invoiced": "SELECT COALESCE(SUM(i.gross), 0) FROM ledger_invoice i "
+            "WHERE i.order_id = {row}.id AND i.kind = 'invoice'",
+            "settled": "SELECT COALESCE(SUM(a.amount), 0) FROM ledger_allocation a "
+            "JOIN ledger_invoice i ON i.id = a.invoice_id WHERE i.order_id = {row}.id",
+            "handover_state": f"SELECT COALESCE((SELECT h.state {_HANDOVER}), '')",
+            "backoffice_number": f"SELECT COALESCE((SELECT h.backoffice_number {_HANDOVER}), '')",
+            "customer_name": "SELECT c.name FROM customers_customer c WHERE c.id = {row}.customer_id",
+        },
+        sources=(
+            Source(table="orders_orderline", rows="id = {row}.order_id", columns=("quantity",)),
+            Source(
+                table="orders_deliveryline",
+                rows="id = (SELECT l.order_id FROM orders_orderline l WHERE l.id = {row}.order_line_id)",
+                columns=("quantity",),
+            ),
+            Source(
+                table="ledger_invoice",
+                rows="id = {row}.order_id",
+                columns=("gross", "settled", "order_id"),
+            ),
+            Source(
+                table="handover_handover",
+                rows="id = {row}.order_id",
+                columns=("state", "backoffice_number"),
+            ),
+            Source(
+                table="customers_customer",
+                rows="customer_id = {row}.id",
+                columns=("name",),
+                lasting=True,
+            ),
+        ),
+    )
+)

@@ -1,0 +1,82 @@
+"""Searching lists: beginnings of words by a word index, numbers by their beginning.
+
+A search has at most six words, and each must be found. A word is found where one of a record's
+words begins with it; a document's number where it begins with what was typed. A single letter is
+too little for the index: where nothing more was typed, it is looked for at the beginning of the
+list's telling column.
+"""
+
+from collections.abc import Sequence
+import re
+from typing import Any, TypeVar
+
+from django.db.migrations.operations import RunSQL
+from django.db.models import F, FloatField, Func, Q, QuerySet, Value
+from django.db.models.lookups import GreaterThan
+
+Rows = TypeVar("Rows", bound=QuerySet[Any])
+MOST_WORDS = 6
+#: The fewest letters that the index knows as a word; ``ops.database`` starts the server with it.
+FEWEST_LETTERS = 2
+_NUMBER = re.compile(r"[A-Za-z]{1,6}-[0-9-]*")
+
+
+class Match(Func):
+    """How well the columns of a word index hold the words, 0 for not at all (MariaDB's own search)."""
+
+    output_field = FloatField()
+    arity = None
+
+    def __init__(self, columns: Sequence[str], asked: str):
+        super().__init__(*(F(column) for column in columns), Value(asked))
+
+    def as_sql(self, compiler: Any, connection: Any, **_: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
+        """``MATCH (columns) AGAINST (words IN BOOLEAN MODE)``."""
+        *columns, asked = (compiler.compile(part) for part in self.get_source_expressions())
+        names = ", ".join(sql for sql, _ in columns)
+        return f"MATCH ({names}) AGAINST ({asked[0]} IN BOOLEAN MODE)", list(asked[1])
+
+
+def words_index(table: str, name: str, columns: str) -> RunSQL:
+    """A migration's step: the word index of some columns of a table."""
+    return RunSQL(
+        f"ALTER TABLE {table} ADD FULLTEXT INDEX {name} ({columns})",
+        f"ALTER TABLE {table} DROP INDEX {name}",
+    )
+
+
+def find(
+    rows: Rows,
+    words: str,
+    *,
+    index: Sequence[str],
+    first: str,
+    numbers: Sequence[str] = (),
+) -> Rows:
+    """The rows that hold every word.
+
+    ``index`` has the columns of the word index, ``first`` the one that a single letter is looked for
+    at the beginning of, ``numbers`` those that hold numbers of documents.
+    """
+    typed = words.split()[:MOST_WORDS]
+    named = [word for word in typed if numbers and _NUMBER.fullmatch(word)]
+    for word in named:
+        match = Q()
+        for column in numbers:
+            match |= Q(**{f"{column}__istartswith": word})
+        rows = rows.filter(match)
+    asked = [f"+{part}*" for word in typed if word not in named for part in tokens(word)]
+    if asked:
+        return rows.filter(GreaterThan(Match(index, " ".join(asked)), 0))
+    if typed and not named:
+        rows = rows.filter(**{f"{first}__istartswith": words.strip()})
+    return rows
+
+
+def tokens(word: str) -> list[str]:
+    """What the index makes of a word: letters and figures, two at least.
+
+    >>> tokens("POST-25"), tokens("Ilse's"), tokens("4-ha"), tokens("+*")
+    (['POST', '25'], ['Ilse'], ['ha'], [])
+    """
+    return [part for part in re.findall(r"\w+", word) if len(part) >= FEWEST_LETTERS]
