@@ -19,6 +19,7 @@ from typing import Any
 from ops import bench_core, database
 from ops.bench_desk import key_to_totals
 from ops.stack import of_browser_tests
+from ops.visitor import signed_in
 from routecore.pricing import (
     Customer,
     CustomerPrice,
@@ -169,15 +170,13 @@ def over_http() -> tuple[list[float], list[tuple[float, float]]]:
     """Seconds of saving a 200-line draft, pricing it while typing, and fetching one row; and
     milliseconds from a key to new totals in the browser, with 300 lines and with 10."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings_test")
-    import httpx
-
     stack = of_browser_tests(Path("var/bench"))
     stack.refuse_busy_ports()
     database.start(stack.database)
     _fresh_database(stack.database.port, stack.database_name)
     try:
         stack.bring_up()
-        with httpx.Client(base_url=stack.url, trust_env=False, timeout=30) as client:
+        with signed_in(stack.url, "ilse") as client:
             save, price = _draft(client)
             row = lambda: client.get("/api/session").raise_for_status()  # noqa: E731
             seconds = best(save, price, row, rounds=40)
@@ -200,10 +199,8 @@ def _fresh_database(port: int, name: str) -> None:
 
 
 def _draft(client: Any) -> tuple[Callable[[], None], Callable[[], None]]:
-    client.post("/api/session", json={"username": "ilse", "password": "orchard-demo"})
-    token = {"X-CSRFToken": client.cookies["vivid_csrf"], "Referer": str(client.base_url)}
     customer = client.get("/api/customers").json()["rows"][0]["id"]
-    quote = client.post("/api/quotes", json={"customer_id": customer}, headers=token).json()
+    quote = client.post("/api/quotes", json={"customer_id": customer}).json()
     items = client.get("/api/items", params={"most": 50}).json()
     body = {
         "version": quote["version"],
@@ -222,14 +219,14 @@ def _draft(client: Any) -> tuple[Callable[[], None], Callable[[], None]]:
 
     def save() -> None:
         body["lines"][7]["quantity"] = str(int(body["lines"][7]["quantity"]) + 100)
-        answer = client.put(path, json=body, headers=token)
+        answer = client.put(path, json=body)
         answer.raise_for_status()
         body["version"] = answer.json()["version"]
 
     def price() -> None:
         body["lines"][7]["quantity"] = str(int(body["lines"][7]["quantity"]) + 100)
         typed = {name: value for name, value in body.items() if name != "version"}
-        client.post(f"{path}/price", json=typed, headers=token).raise_for_status()
+        client.post(f"{path}/price", json=typed).raise_for_status()
 
     save()
     return save, price

@@ -59,6 +59,13 @@ def of_application() -> Database:
     return Database("application", int(os.environ.get("VIVID_DB_PORT", "23071")), VAR / "database")
 
 
+def of_growth() -> Database:
+    """The server of the big houses that ``ops.grow`` makes: fast, not durable, thrown away."""
+    port = int(os.environ.get("VIVID_GROWTH_DB_PORT", "23073"))
+    loose = tuple(option for option in IN_MEMORY if "buffer-pool" not in option)
+    return Database("growth", port, VAR / "growth", loose)
+
+
 def of_tests() -> Database:
     """The tests' database, in memory where there is a memory file system."""
     memory = Path("/dev/shm")  # noqa: S108 - the test database is thrown away

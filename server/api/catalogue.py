@@ -9,7 +9,8 @@ from pydantic import Field, StringConstraints
 from api.shapes import Id, Words
 from apps.catalogue.matching import match_rows
 from apps.catalogue.models import Item
-from apps.catalogue.queries import find_items, unit_names
+from apps.catalogue.queries import find_items, items_shown, unit_names
+from apps.listing import rows_at
 from routecore.casefile.words import plain
 
 router = Router(tags=["catalogue"])
@@ -45,9 +46,9 @@ def items(
     most: Annotated[int, Field(ge=1, le=50)] = 12,
     id: Id | None = None,
 ) -> list[ItemOut]:
-    """Items whose code or name holds every word, or the one of an id. Three queries."""
+    """Items whose code or name holds every word, or the one of an id. Five queries."""
     found = find_items(words) if id is None else find_items("").filter(pk=id)
-    rows = found.prefetch_related("units__unit")[:most]
+    rows = rows_at(found, slice(most), items_shown().prefetch_related("units__unit"))
     names = unit_names()
     return [item_out(row, names) for row in rows]
 

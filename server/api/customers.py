@@ -88,7 +88,7 @@ SORTS = {
     "kind": "kind",
     "town": "town",
     "limit": "credit_limit",
-    "owner": "owner__first_name",
+    "owner": "owner_name",
 }
 
 

@@ -116,9 +116,9 @@ class DealFilters(Schema):
 
 
 def deal_row(deal: Deal, on: date) -> DealRow:
-    """A deal that was read ``valued``."""
+    """A deal as a row."""
     base = settings.BASE_CURRENCY
-    amount, probability = deal.amount, getattr(deal, "probability")
+    amount, probability = deal.amount, deal.probability
     is_open = deal.stage.outcome == OPEN
     return DealRow(
         id=deal.pk,

@@ -64,7 +64,7 @@ SORTS = {
     "accepted": "accepted_on",
     "wanted": "requested_on",
     "payable": "payable",
-    "owner": "owner__first_name",
+    "owner": "owner_name",
 }
 
 

@@ -22,7 +22,7 @@ from apps.catalogue.models import Item
 from apps.catalogue.queries import unit_names
 from apps.errors import Missing
 from apps.journal.models import Change
-from apps.listing import in_batches, tally
+from apps.listing import in_batches, rows_at, tally
 from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
@@ -194,10 +194,11 @@ def _record(kind: Kind, row: object) -> RecordOut:
 
 @router.get("/prices/records/{name}", response=RecordPage, operation_id="list_price_records")
 def records(request: HttpRequest, name: Name, filters: Query[RecordFilters]) -> RecordPage:
-    """A page of records. Two queries."""
+    """A page of records. Three queries, and one for each kind of rows in a field."""
     kind, rows = _rows(request, name, filters.words)
     span, facts = paged(tally(rows), filters.page)
-    return RecordPage(rows=[_record(kind, row) for row in rows[span]], **facts)
+    found = rows_at(rows, span, kind.shown())
+    return RecordPage(rows=[_record(kind, row) for row in found], **facts)
 
 
 class _Line:
@@ -214,7 +215,10 @@ def export(
     """The filtered records as a file."""
     found, rows = _rows(request, name, words)
     columns = [Column(spec.label, spec.name) for spec in found.fields]
-    lines = ([_Line(_record(found, row).values) for row in part] for part in in_batches(rows, rows))
+    lines = (
+        [_Line(_record(found, row).values) for row in part]
+        for part in in_batches(rows, found.shown())
+    )
     return as_file(kind, name, columns, lines)
 
 

@@ -17,13 +17,13 @@ from apps.deals.queries import deals_of, filter_deals, for_forecast, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
 from apps.listing import rows_at
+from apps.orders.queries import worth_of
 from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
 from apps.quotes.signing import fingerprint
 from routecore.forecast import forecast_groups
-from routecore.money import round_amount
 
 router = Router(tags=["today"])
 MOST = 30
@@ -241,10 +241,7 @@ def _stumbled_stop(row: OrderRow, why: str, on: date) -> DueStop:
 def _under_way(person: User, on: date) -> Figure:
     """Payables of unpaid orders, each converted at the day's rate and rounded once."""
     rows = filter_orders(orders_of(person), OrderFilters(state="way"))
-    pairs = list(rows.order_by().values_list("currency", "payable"))
-    rates = rates_on(on, {currency for currency, _ in pairs})
-    base = settings.BASE_CURRENCY
-    total = sum(
-        (round_amount(payable * rates[currency], base) for currency, payable in pairs), Decimal(0)
-    )
-    return Figure(amount=sure_money(total, base), count=len(pairs), to="/orders?state=way")
+    rates = rates_on(on, rows.order_by().values_list("currency", flat=True).distinct())
+    count, total = worth_of(rows, rates)
+    amount = sure_money(total, settings.BASE_CURRENCY)
+    return Figure(amount=amount, count=count, to="/orders?state=way")

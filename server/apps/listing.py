@@ -2,7 +2,8 @@
 
 What a list costs does not grow with what is behind it. Rows are counted and summed up to ``MOST``;
 beyond it a list says "more than so many", has no sums, and ends there: whoever looks further narrows
-it. Of a page the keys are read first, then the rows of those keys alone.
+it. A file goes on to ``LONGEST_FILE``. Of a page the keys are read first, then the rows of those keys
+alone.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
@@ -15,8 +16,8 @@ from django.db import connection
 from django.db.models import F, Model, OrderBy, QuerySet
 
 Row = TypeVar("Row", bound=Model)
-#: The longest list, and the longest file.
-MOST = 10_000
+MOST = 2_000
+LONGEST_FILE = 10_000
 PAGE_SIZE = 50
 BATCH = 500
 
@@ -30,9 +31,15 @@ def in_order(
     """
     chosen = sort if sort.removeprefix("-") in keys else default
     name = keys[chosen.removeprefix("-")]
+    if name in _unique(rows):
+        return rows.order_by(f"-{name}" if chosen.startswith("-") else name)
     if chosen.startswith("-"):
         return rows.order_by(f"-{name}", "-pk")  # empty values are the least: last of all
     return rows.order_by(_rising(rows, name), "pk")
+
+
+def _unique(rows: "QuerySet[Row]") -> set[str]:
+    return {field.name for field in rows.model._meta.fields if field.unique}
 
 
 def _rising(rows: "QuerySet[Row]", name: str) -> str | OrderBy:
@@ -108,7 +115,7 @@ def rows_at(rows: "QuerySet[Row]", part: slice, shown: "QuerySet[Row]") -> list[
 
 
 def in_batches(
-    rows: "QuerySet[Row]", shown: "QuerySet[Row]", most: int = MOST
+    rows: "QuerySet[Row]", shown: "QuerySet[Row]", most: int = LONGEST_FILE
 ) -> Iterator[list[Row]]:
     """The ordered rows, a few hundred at a time: what is held in memory does not grow with them."""
     keys = list(rows.values_list("pk", flat=True)[:most])

@@ -38,9 +38,13 @@ class Match(Func):
 
 
 def words_index(table: str, name: str, columns: str) -> RunSQL:
-    """A migration's step: the word index of some columns of a table."""
+    """A migration's step: the word index of some columns of a table.
+
+    The table is copied: an index that was dropped and is added in place finds none of the rows that
+    were inserted in between (MariaDB 10.11).
+    """
     return RunSQL(
-        f"ALTER TABLE {table} ADD FULLTEXT INDEX {name} ({columns})",
+        f"ALTER TABLE {table} ADD FULLTEXT INDEX {name} ({columns}), ALGORITHM=COPY",
         f"ALTER TABLE {table} DROP INDEX {name}",
     )
 
@@ -71,6 +75,15 @@ def find(
     if typed and not named:
         rows = rows.filter(**{f"{first}__istartswith": words.strip()})
     return rows
+
+
+def enough(words: str) -> bool:
+    """Whether there is a word, or the beginning of a number, that an index finds.
+
+    >>> enough("h"), enough("ha"), enough("q-"), enough("+ -")
+    (False, True, True, False)
+    """
+    return any(_NUMBER.fullmatch(word) or tokens(word) for word in words.split())
 
 
 def tokens(word: str) -> list[str]:

@@ -26,11 +26,18 @@ SIX_DECIMALS = Decimal("0.000001")
 
 def find_items(words: str) -> QuerySet[Item]:
     """Active items whose code or name holds every word; those that begin with it come first."""
-    rows = Item.objects.filter(active=True).select_related("group", "base_unit", "sales_unit")
+    rows = Item.objects.filter(active=True)
+    if not words.strip():
+        return rows.order_by("code")
     rows = items_named(rows, words)
     begins = Q(code__istartswith=words.strip()) | Q(name__istartswith=words.strip())
     rank = Case(When(begins, then=Value(0)), default=Value(1), output_field=IntegerField())
     return rows.order_by(rank, "code")
+
+
+def items_shown() -> QuerySet[Item]:
+    """Items with what a list of them reads beside them."""
+    return Item.objects.select_related("group", "base_unit", "sales_unit")
 
 
 def items_named(rows: QuerySet[Item], words: str) -> QuerySet[Item]:

@@ -1,11 +1,12 @@
 """What a list of customers shows and searches beside the customer's own columns."""
 
-from apps.kept.figures import Kept, Source, declare
+from apps.kept.figures import OWNER_NAME, Kept, Source, declare, owner_source
 
 CUSTOMERS = declare(
     Kept(
         table="customers_customer",
         figures={
+            "owner_name": OWNER_NAME,
             "town": "SELECT COALESCE((SELECT a.town FROM customers_address a "
             "WHERE a.customer_id = {row}.id ORDER BY a.kind, a.id LIMIT 1), '')",
             "towns": "SELECT LEFT(COALESCE(GROUP_CONCAT(DISTINCT a.town ORDER BY a.id SEPARATOR ' '), ''),"
@@ -14,6 +15,7 @@ CUSTOMERS = declare(
             "FROM customers_contact c WHERE c.customer_id = {row}.id",
         },
         sources=(
+            owner_source(),
             Source(
                 table="customers_address", rows="id = {row}.customer_id", columns=("town", "kind")
             ),

@@ -38,6 +38,7 @@ class Customer(models.Model):
     created_at = models.DateTimeField(auto_now_add=True)
     version = models.PositiveIntegerField(default=1)
     town = models.CharField(max_length=80, default="", editable=False)
+    owner_name = models.CharField(max_length=150, default="", editable=False)
     towns = models.CharField(max_length=500, default="", editable=False)
     people = models.CharField(max_length=500, default="", editable=False)
 
@@ -47,7 +48,7 @@ class Customer(models.Model):
             models.Index(fields=["owner", "name"]),
             *(
                 models.Index(fields=[column], name=f"customer_by_{column}")
-                for column in ("kind", "town", "credit_limit")
+                for column in ("kind", "town", "credit_limit", "owner_name")
             ),
         ]
         constraints = [

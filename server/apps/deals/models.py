@@ -36,13 +36,7 @@ class Stage(models.Model):
 
 
 class DealQuerySet(models.QuerySet["Deal"]):
-    """Deals with what they are worth."""
-
-    def valued(self) -> "DealQuerySet":
-        """Adds ``probability``: the deal's own, else its stage's."""
-        return self.annotate(
-            probability=Coalesce("own_probability_percent", "stage__probability_percent")
-        )
+    """Deals by what became of them."""
 
     def open(self) -> "DealQuerySet":
         """Deals that are neither won nor lost nor parked."""
@@ -52,8 +46,8 @@ class DealQuerySet(models.QuerySet["Deal"]):
 class Deal(models.Model):
     """A sale in the making. Amounts are in the base currency.
 
-    ``amount`` is the current quote's net, else the estimate. ``outcome`` (the stage's) and
-    ``customer_name`` are kept by the database, as ``apps.deals.kept`` declares them.
+    ``amount`` is the current quote's net, else the estimate. From ``probability`` (the deal's own,
+    else its stage's) on, what is kept by the database, as ``apps.deals.kept`` declares it.
     """
 
     title = models.CharField(max_length=120)
@@ -77,8 +71,11 @@ class Deal(models.Model):
         output_field=amount_column(),
         db_persist=True,
     )
+    probability = percent_column(default=0, editable=False)
     outcome = models.CharField(max_length=6, default=OPEN, editable=False)
     customer_name = models.CharField(max_length=120, default="", editable=False)
+    owner_name = models.CharField(max_length=150, default="", editable=False)
+    stage_position = models.PositiveSmallIntegerField(default=0, editable=False)
 
     objects = DealQuerySet.as_manager()
 
@@ -88,13 +85,16 @@ class Deal(models.Model):
             models.Index(
                 fields=[
                     *("outcome", "owner", "decision_on", "stage"),
-                    *("confidence", "own_probability_percent", "amount"),
+                    *("confidence", "probability", "amount"),
                 ],
                 name="deal_for_the_forecast",
             ),
             *(
-                models.Index(fields=["outcome", column], name=f"deal_by_{column}")
-                for column in ("decision_on", "amount", "customer_name", "title")
+                models.Index(fields=[column], name=f"deal_by_{column}")
+                for column in (
+                    *("decision_on", "amount", "customer_name", "title"),
+                    *("owner_name", "stage_position", "probability"),
+                )
             ),
         ]
         constraints = [

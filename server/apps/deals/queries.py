@@ -4,8 +4,8 @@ from datetime import date
 from decimal import Decimal
 
 from django.conf import settings
-from django.db.models import Count, DecimalField, F, QuerySet, Sum
-from django.db.models.functions import Coalesce, Round
+from django.db.models import Case, Count, DecimalField, F, IntegerField, QuerySet, Sum, When
+from django.db.models.functions import ExtractMonth, ExtractYear, Round
 
 from apps.deals.models import LOST, OPEN, PARKED, WON, Deal, DealQuerySet, Stage
 from apps.listing import in_order
@@ -13,18 +13,18 @@ from apps.people.access import owned
 from apps.people.models import User
 from apps.searching import find
 from routecore.dates import month_end
-from routecore.forecast import OVERDUE, Cell, DealGroup, month_of
+from routecore.forecast import OVERDUE, Cell, DealGroup
 from routecore.money import minor_digits
 
 
 def deals_of(who: User) -> DealQuerySet:
-    """The deals this person may see, with their probability."""
-    return Deal.objects.filter(owned(who)).valued()
+    """The deals this person may see."""
+    return Deal.objects.filter(owned(who))
 
 
 def shown() -> DealQuerySet:
     """Deals as a list shows them, with what is read beside them."""
-    return Deal.objects.valued().select_related("stage", "owner")
+    return Deal.objects.select_related("stage", "owner")
 
 
 def filter_deals(
@@ -72,21 +72,28 @@ def for_forecast(rows: QuerySet[Deal], today: date) -> list[DealGroup]:
 
     The database weighs and rounds each deal as ``routecore.forecast.weigh`` does, and adds up.
     """
-    probability = Coalesce("own_probability_percent", "stage__probability_percent")
     exact = DecimalField(max_digits=38, decimal_places=11)
-    weighted = Round(F("amount") * probability / 100, minor_digits(settings.BASE_CURRENCY))
+    weighted = Round(F("amount") * F("probability") / 100, minor_digits(settings.BASE_CURRENCY))
+    month = Case(
+        When(decision_on__lt=today, then=None),
+        default=ExtractYear("decision_on") * 100 + ExtractMonth("decision_on"),
+        output_field=IntegerField(null=True),
+    )
     found = (
         rows.order_by()
-        .values_list("decision_on", "stage__code", "owner_id", "confidence")
+        .annotate(month=month)
+        .values_list("month", "stage__code", "owner_id", "confidence")
         .annotate(Count("pk"), Sum("amount"), weight=Sum(weighted, output_field=exact))
     )
-    groups: dict[tuple[str, str, int, str], Cell] = {}
-    for day, stage, owner, confidence, count, amount, weight in found:
-        key = month_of(day, today), stage, owner, confidence
-        groups[key] = groups.get(key, Cell()).joined(Cell(count, amount, weight))
     return [
-        DealGroup(month=month, stage=stage, rep=str(owner), confidence=confidence, cell=cell)
-        for (month, stage, owner, confidence), cell in groups.items()
+        DealGroup(
+            month=f"{when // 100}-{when % 100:02}" if when else OVERDUE,
+            stage=stage,
+            rep=str(owner),
+            confidence=confidence,
+            cell=Cell(count, amount, weight),
+        )
+        for when, stage, owner, confidence, count, amount, weight in found
     ]
 
 
@@ -95,8 +102,8 @@ SORTS = {
     "amount": "amount",
     "customer": "customer_name",
     "title": "title",
-    "stage": "stage__position",
-    "owner": "owner__first_name",
+    "stage": "stage_position",
+    "owner": "owner_name",
     "probability": "probability",
 }
 

@@ -96,6 +96,17 @@ def _events(source: Source) -> Iterator[tuple[str, str]]:
         yield "DELETE", "OLD"
 
 
+#: The first name of a record's owner, by which lists are sorted.
+OWNER_NAME = "SELECT u.first_name FROM people_user u WHERE u.id = {row}.owner_id"
+
+
+def owner_source() -> Source:
+    """Somebody is called otherwise."""
+    return Source(
+        table="people_user", rows="owner_id = {row}.id", columns=("first_name",), lasting=True
+    )
+
+
 #: Every declaration, in the order in which figures build on each other.
 DECLARED: list[Kept] = []
 

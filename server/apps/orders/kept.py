@@ -1,6 +1,6 @@
 """How far an order has come: goods ordered and shipped, gross invoiced and settled, the handover."""
 
-from apps.kept.figures import Kept, Source, declare
+from apps.kept.figures import OWNER_NAME, Kept, Source, declare, owner_source
 
 _HANDOVER = "FROM handover_handover h WHERE h.order_id = {row}.id"
 
@@ -19,6 +19,7 @@ ORDERS = declare(
             "JOIN ledger_invoice i ON i.id = a.invoice_id WHERE i.order_id = {row}.id",
             "handover_state": f"SELECT COALESCE((SELECT h.state {_HANDOVER}), '')",
             "backoffice_number": f"SELECT COALESCE((SELECT h.backoffice_number {_HANDOVER}), '')",
+            "owner_name": OWNER_NAME,
             "customer_name": "SELECT c.name FROM customers_customer c WHERE c.id = {row}.customer_id",
         },
         sources=(
@@ -44,6 +45,7 @@ ORDERS = declare(
                 columns=("name",),
                 lasting=True,
             ),
+            owner_source(),
         ),
     )
 )

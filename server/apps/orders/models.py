@@ -64,6 +64,7 @@ class Order(models.Model):
     handover_state = models.CharField(max_length=10, default="", editable=False)
     backoffice_number = models.CharField(max_length=30, default="", editable=False)
     customer_name = models.CharField(max_length=120, default="", editable=False)
+    owner_name = models.CharField(max_length=150, default="", editable=False)
     paid = models.GeneratedField(
         expression=_when(models.Q(settled__gt=0, settled__gte=models.F("payable"))),
         output_field=models.BooleanField(),
@@ -87,7 +88,7 @@ class Order(models.Model):
                 models.Index(fields=[column], name=f"order_by_{column}")
                 for column in (
                     *("accepted_on", "requested_on", "payable", "customer_name"),
-                    *("handover_state", "backoffice_number"),
+                    *("handover_state", "backoffice_number", "owner_name"),
                 )
             ),
         ]

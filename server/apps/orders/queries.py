@@ -1,10 +1,15 @@
 """Orders and where they stand. The state follows from rows; nobody sets it."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
+from django.conf import settings
+from django.db.models import Case, Count, DecimalField, F, QuerySet, Sum, Value, When
+from django.db.models.functions import Round
+
 from apps.orders.models import DeliveryLine, Order
+from routecore.money import minor_digits
 
 #: States in the order in which an order passes them.
 STATES = (
@@ -45,6 +50,21 @@ def derive_state(
     if shipped:
         return "shipped" if shipped >= goods else "part_shipped"
     return handover or "ready"
+
+
+def worth_of(rows: QuerySet[Order], rates: Mapping[str, Decimal]) -> tuple[int, Decimal]:
+    """How many orders, and their payables in the base currency: each converted, rounded, added.
+
+    The database rounds as ``routecore.money.round_amount`` does. One query.
+    """
+    rate = Case(
+        *(When(currency=currency, then=Value(rate)) for currency, rate in rates.items()),
+        output_field=DecimalField(max_digits=18, decimal_places=6),
+    )
+    worth = Round(F("payable") * rate, minor_digits(settings.BASE_CURRENCY))
+    exact = DecimalField(max_digits=38, decimal_places=9)
+    found = rows.order_by().aggregate(count=Count("pk"), worth=Sum(worth, output_field=exact))
+    return found["count"], found["worth"] or Decimal(0)
 
 
 @dataclass(frozen=True)

@@ -75,10 +75,13 @@ class Kind:
 
     def rows(self) -> QuerySet[Any]:
         """Every record, in order."""
+        return self.model._default_manager.order_by(*self.order)
+
+    def shown(self) -> QuerySet[Any]:
+        """Records with what is told and read beside them."""
         rows = self.model._default_manager.all()
         rows = self.count(rows) if self.count else rows
-        rows = rows.select_related(*self.joins).prefetch_related(*self.children)
-        return rows.order_by(*self.order)
+        return rows.select_related(*self.joins).prefetch_related(*self.children)
 
     def searched(self, rows: QuerySet[Any], words: str) -> QuerySet[Any]:
         """The records that hold every word, in their own columns or in what they point at."""

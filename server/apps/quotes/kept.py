@@ -1,6 +1,6 @@
 """A quote by its newest revision and the order that it became, for lists, sums and searches."""
 
-from apps.kept.figures import Kept, Source, declare
+from apps.kept.figures import OWNER_NAME, Kept, Source, declare, owner_source
 
 _NEWEST = "FROM quotes_revision r WHERE r.quote_id = {row}.id ORDER BY r.id DESC LIMIT 1"
 _ORDER = (
@@ -23,6 +23,7 @@ QUOTES = declare(
             "payable": f"SELECT COALESCE((SELECT r.payable {_NEWEST}), 0)",
             "order_pk": f"SELECT o.id {_ORDER}",
             "order_number": f"SELECT o.number {_ORDER}",
+            "owner_name": OWNER_NAME,
             "customer_name": "SELECT c.name FROM customers_customer c WHERE c.id = {row}.customer_id",
             "deal_title": "SELECT COALESCE((SELECT d.title FROM deals_deal d "
             "WHERE d.id = {row}.deal_id), '')",
@@ -43,6 +44,7 @@ QUOTES = declare(
                 columns=("name",),
                 lasting=True,
             ),
+            owner_source(),
             Source(table="deals_deal", rows="deal_id = {row}.id", columns=("title",), lasting=True),
         ),
     )

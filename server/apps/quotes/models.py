@@ -47,6 +47,7 @@ class Quote(models.Model):
     order_pk = models.BigIntegerField(null=True, editable=False)
     order_number = models.CharField(max_length=20, null=True, editable=False)
     customer_name = models.CharField(max_length=120, default="", editable=False)
+    owner_name = models.CharField(max_length=150, default="", editable=False)
     deal_title = models.CharField(max_length=120, default="", editable=False)
 
     class Meta:
@@ -55,7 +56,7 @@ class Quote(models.Model):
                 models.Index(fields=[column], name=f"quote_by_{column}")
                 for column in (
                     *("on", "valid_until", "net", "payable", "issued_at", "declined_at"),
-                    *("customer_name", "deal_title"),
+                    *("customer_name", "deal_title", "owner_name"),
                 )
             ),
             models.Index(fields=["owner", "on"], name="quote_by_owner_and_day"),

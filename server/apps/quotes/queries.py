@@ -45,7 +45,7 @@ SORTS = {
     "valid": "valid_until",
     "net": "net",
     "payable": "payable",
-    "owner": "owner__first_name",
+    "owner": "owner_name",
     "deal": "deal_title",
 }
 

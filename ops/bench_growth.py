@@ -1,0 +1,215 @@
+"""What the application costs on a hundred times the demo, against one row and against ten times.
+
+Part of ``make bench``; ``python -m ops.bench_growth`` alone. Two applications run beside each other, on
+ten times and on a hundred times the demo; every page is asked of both in turn, as a rep and as the
+team's lead, so that noise hits both alike. A ratio is of medians.
+"""
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+import os
+from pathlib import Path
+from statistics import median
+import sys
+from time import perf_counter, sleep
+from typing import Any
+
+import httpx
+
+from ops import database
+from ops.grow import make_house, stack_of
+from ops.ports import Trouble
+from ops.stack import Stack
+from ops.visitor import signed_in
+
+FEW, MANY = 10, 100
+ROUNDS = 9
+#: What the issue allows: against one row, and against a tenth of the data.
+MOST_ROWS, MOST_GROWTH = 10, 1.5
+LISTS: dict[str, list[dict[str, str]]] = {
+    "quotes": [
+        *({"state": state} for state in ("", "draft", "issued", "lapsing", "lapsed", "declined", "ordered")),
+        *({"words": words} for words in ("hazel", "hazelmoor frost", "orchards", "Q-26-00", "h", "qqqq")),
+        *({"sort": sort} for sort in ("number", "customer", "-payable", "valid", "owner", "deal")),
+        {"since": "2026-01-01", "until": "2026-03-31"},
+        {"page": "40"},
+        {"state": "ordered", "words": "hazel", "sort": "-net"},
+    ],
+    "orders": [
+        *({"state": state} for state in ("", "way", "stumbled", "ready", "paid")),
+        *({"words": words} for words in ("hazel", "orchards", "O-26-00", "qqqq")),
+        *({"sort": sort} for sort in ("customer", "-payable", "wanted", "owner")),
+        {"page": "40"},
+    ],
+    "deals": [
+        *({"state": state} for state in ("open", "closed", "")),
+        *({"state": "", "words": words} for words in ("hazel", "frost", "qqqq")),
+        *({"state": "closed", "sort": sort} for sort in ("amount", "customer", "title", "stage", "owner")),
+        {"month": "overdue"},
+        {"confidence": "sure"},
+        {"state": "", "least": "10000"},
+    ],
+    "customers": [
+        {},
+        *({"words": words} for words in ("hazel", "orchards", "maren", "C-10", "qqqq")),
+        *({"sort": sort} for sort in ("town", "kind", "-limit", "owner")),
+    ],
+    "timetable": [{}],
+    "today": [{}],
+    "forecast": [{}, {"confidence": "likely"}],
+    "go": [{"words": words} for words in ("hazel", "orch", "frost", "Q-26-0012", "post", "qqqq", "h")],
+    "items": [{"words": words} for words in ("", "post", "net", "POS-3", "qqqq")],
+    "prices/records/entries": [{}, {"words": "post"}, {"page": "30"}],
+    "prices/records/items": [{}, {"words": "net"}],
+    "prices/records/customer_prices": [{}, {"words": "hazel"}],
+    "prices/records/agreements": [{}],
+    "activities": [],
+    "quotes.csv": [{}],
+    "orders.csv": [{}],
+    "deals.csv": [{"state": ""}],
+    "customers.csv": [{}],
+}  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """What a page costs: milliseconds on the big house, and its ratios."""
+
+    who: str
+    page: str
+    milliseconds: float
+    to_row: float
+    to_tenth: float
+
+    @property
+    def too_much(self) -> bool:
+        """Whether it is more than is allowed; a file is read whole, and only its growth counts."""
+        long = ".csv" in self.page
+        return self.to_tenth > MOST_GROWTH or (not long and self.to_row > MOST_ROWS)
+
+
+@contextmanager
+def running(stack: Stack) -> Iterator[Stack]:
+    """The web server alone, on a house that is there."""
+    stack.manage("collectstatic", "--no-input", "--verbosity", "0")
+    stack.start("web")
+    try:
+        _wait(f"{stack.url}/api/session")
+        yield stack
+    finally:
+        stack.stop()
+
+
+def _wait(address: str) -> None:
+    """Until there is an answer, whatever it says."""
+    for _ in range(300):
+        with suppress(httpx.TransportError):
+            httpx.get(address, trust_env=False)
+            return
+        sleep(0.1)
+    raise Trouble(f"{address} does not answer")
+
+
+def pages_of(client: httpx.Client) -> dict[str, Callable[[], object]]:
+    """Every page by its name."""
+    found: dict[str, Callable[[], object]] = {}
+    for path, queries in LISTS.items():
+        for query in queries:
+            name = path + ("?" + "&".join(f"{k}={v}" for k, v in query.items()) if query else "")
+            found[name] = _get(client, f"/api/{path}", query)
+    rows = client.get("/api/customers", params={"sort": "number"}).json()["rows"]
+    heavy = rows[0]["id"]
+    found["a customer"] = _get(client, f"/api/customers/{heavy}", {})
+    quotes = client.get("/api/quotes", params={"state": "ordered"}).json()["rows"]
+    found["a quote"] = _get(client, f"/api/revisions/{quotes[0]['revision_id']}", {})
+    found["an order"] = _get(client, f"/api/orders/{quotes[0]['order_id']}", {})
+    deals = client.get("/api/deals").json()["rows"]
+    found["a deal"] = _get(client, f"/api/deals/{deals[0]['id']}", {})
+    found |= _draft(client, heavy)
+    return found
+
+
+def _get(client: httpx.Client, path: str, query: dict[str, str]) -> Callable[[], object]:
+    def ask() -> object:
+        return client.get(path, params=query).raise_for_status()
+
+    return ask
+
+
+def _draft(client: httpx.Client, customer: int) -> dict[str, Callable[[], object]]:
+    """A quote of twelve lines: saved, and priced while typing."""
+    made = client.post("/api/quotes", json={"customer_id": customer}).raise_for_status().json()
+    items = client.get("/api/items", params={"most": 12}).json()
+    lines = [
+        {"key": f"k{n}", "item_id": item["id"], "quantity": "100", "unit": item["base_unit"]}
+        for n, item in enumerate(items)
+    ]
+    body: dict[str, Any] = {
+        "version": made["version"],
+        "valid_until": made["valid_until"],
+        "lines": lines,
+    }
+    path = f"/api/revisions/{made['id']}"
+
+    def save() -> None:
+        lines[0]["quantity"] = str(int(str(lines[0]["quantity"])) + 100)
+        body["version"] = client.put(path, json=body).raise_for_status().json()["version"]
+
+    def price() -> None:
+        lines[0]["quantity"] = str(int(str(lines[0]["quantity"])) + 100)
+        typed = {name: value for name, value in body.items() if name != "version"}
+        client.post(f"{path}/price", json=typed).raise_for_status()
+
+    save()
+    return {"a draft saved": save, "a draft priced": price}
+
+
+def timed(act: Callable[[], object]) -> float:
+    """Milliseconds of one call."""
+    start = perf_counter()
+    act()
+    return (perf_counter() - start) * 1000
+
+
+def measure(few: str, many: str, name: str) -> Iterator[Finding]:
+    """Every page of a person on both houses."""
+    with signed_in(few, name) as small, signed_in(many, name) as big:
+        row = _get(big, "/api/stages", {})
+        pages, tenth = pages_of(big), pages_of(small)
+        for page, act in pages.items():
+            taken = [(timed(act), timed(tenth[page]), timed(row)) for _ in range(ROUNDS + 1)][1:]
+            here, there, one = (median(column) for column in zip(*taken, strict=True))
+            yield Finding(name, page, here, here / one, here / there)
+
+
+def growth() -> list[Finding]:
+    """As the rep with the most, and as the lead of all."""
+    houses = [stack_of(make_house(times), Path("var/growth") / str(times)) for times in (FEW, MANY)]
+    try:
+        with running(houses[0]) as few, running(houses[1]) as many:
+            return [
+                found for name in ("ilse", "petra") for found in measure(few.url, many.url, name)
+            ]
+    finally:
+        database.stop(database.of_growth())
+
+
+def main() -> int:
+    """Measure and print."""
+    os.environ.setdefault("VIVID_DB_MEMORY", "1024")
+    found = growth()
+    for each in sorted(found, key=lambda f: -f.to_row):
+        mark = "!" if each.too_much else " "
+        print(
+            f"{mark} {each.to_row:6.1f} × one row  {each.to_tenth:5.2f} × a tenth "
+            f"{each.milliseconds:7.1f} ms  {each.who:6} {each.page}"
+        )
+    over = sum(each.too_much for each in found)
+    print(f"\n{len(found)} pages on {MANY} times the demo; {over} above {MOST_ROWS} × one row or "
+          f"{MOST_GROWTH} × a tenth of the data (files: growth alone)")  # fmt: skip
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
