@@ -3,9 +3,10 @@
 from typing import Annotated
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field, StringConstraints
 
+from api.schemas import Schema
 from api.shapes import Id, Words
 from apps.catalogue.matching import match_rows
 from apps.catalogue.models import Item

@@ -1,9 +1,10 @@
 """Two states of a quote side by side."""
 
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from api.quote_shapes import RevisionMark
+from api.schemas import Schema
 from api.shapes import PathId, sure_money, today, who
 from apps.errors import Invalid
 from apps.quotes.comparing import Comparison, LinePair, Pair, compare_revisions, priced_again

@@ -8,11 +8,12 @@ from django.conf import settings
 from django.db.models import F, QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.deals import ActivityOut, ContactOut, DealRow, activity_out, deal_row
 from api.export import Column, Seen, as_file
+from api.schemas import Schema
 from api.shapes import (
     Id,
     Mail,
@@ -36,7 +37,7 @@ from apps.customers.queries import find_customers
 from apps.deals.queries import deals_of
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import payment_days
-from apps.listing import in_batches, in_order, rows_at, tally
+from apps.listing import count, in_batches, in_order, rows_at, sorts_for
 from apps.orders.models import Order
 from apps.orders.queries import state_of as order_state
 from apps.people.access import pick, read_for_fulfilment
@@ -101,11 +102,15 @@ class CustomerFilters(Schema):
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
 
-def _rows(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
+def _narrowed(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
     rows = find_customers(customers_of(person), filters.words)
-    if filters.owner:
-        rows = rows.filter(owner_id=filters.owner)
-    return in_order(rows, filters.sort, SORTS, "name")
+    return rows.filter(owner_id=filters.owner) if filters.owner else rows
+
+
+def _ordered(
+    person: User, rows: QuerySet[Customer], filters: CustomerFilters
+) -> QuerySet[Customer]:
+    return in_order(rows, filters.sort, sorts_for(person, SORTS), "name")
 
 
 SHOWN = Customer.objects.select_related("owner").prefetch_related("contacts")
@@ -114,9 +119,10 @@ SHOWN = Customer.objects.select_related("owner").prefetch_related("contacts")
 @router.get("/customers", response=CustomerPage, operation_id="list_customers")
 def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> CustomerPage:
     """A page of customers. Twelve queries at most, however many customers."""
-    rows = _rows(who(request), filters)
-    span, facts = paged(tally(rows), filters.page)
-    page = rows_at(rows, span, SHOWN.all())
+    person = who(request)
+    found = count(_narrowed(person, filters))
+    span, facts = paged(found, filters.page)
+    page = rows_at(_ordered(person, found.rows, filters), span, SHOWN.all())
     return CustomerPage(rows=_with_standing(page), currency=settings.BASE_CURRENCY, **facts)
 
 
@@ -164,7 +170,9 @@ def export(
         Column(f"Overdue {base}", "overdue", number=True),
         Column(f"Limit {base}", "limit", number=True),
     ]
-    batches = in_batches(_rows(who(request), filters), SHOWN.all())
+    person = who(request)
+    found = _ordered(person, _narrowed(person, filters), filters)
+    batches = in_batches(found, SHOWN.all())
     rows = (_with_standing(part) for part in batches)
     return as_file(kind, "customers", known, rows, seen=columns)
 

@@ -5,14 +5,16 @@ from decimal import Decimal
 from typing import Annotated, Literal
 
 from django.conf import settings
+from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
+from api.schemas import Schema
 from api.shapes import (
     Amount,
     Confidence,
@@ -37,10 +39,10 @@ from api.shapes import (
 from api.standing import StandingOut, standing_now
 from apps.deals.flows import add_deal, change_deal
 from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
-from apps.deals.queries import deals_of, filter_deals, for_forecast, shown, sort_deals
+from apps.deals.queries import SORTS, deals_of, filter_deals, for_forecast, shown
 from apps.diary.flows import add_activity, change_follow_up
 from apps.diary.models import Activity
-from apps.listing import in_batches, rows_at, tally
+from apps.listing import count, in_batches, in_order, rows_at, sorts_for
 from apps.people.access import pick
 from apps.people.models import User
 from apps.quotes.models import Quote
@@ -164,18 +166,18 @@ def stages(request: HttpRequest) -> list[StageOut]:
 def deals(request: HttpRequest, filters: Query[DealFilters]) -> DealPage:
     """A page of deals. Four queries."""
     on = today()
-    rows = _filtered(who(request), filters, on)
-    found = tally(rows)
+    person = who(request)
+    found = count(_filtered(person, filters, on))
     span, facts = paged(found, filters.page)
-    ordered = sort_deals(rows, filters.sort)
+    ordered = in_order(found.rows, filters.sort, sorts_for(person, SORTS), "decision")
     return DealPage(
         rows=[deal_row(deal, on) for deal in rows_at(ordered, span, shown())],
-        sums=None if found.more else _sums(rows, on),
+        sums=None if found.more else _sums(found.rows, on),
         **facts,
     )
 
 
-def _sums(rows: DealQuerySet, on: date) -> DealSums:
+def _sums(rows: QuerySet[Deal], on: date) -> DealSums:
     base = settings.BASE_CURRENCY
     view = forecast_groups(for_forecast(rows, on))
     return DealSums(
@@ -196,7 +198,9 @@ def export(
 ) -> HttpResponseBase:
     """The filtered deals as a file, in the list's order and columns."""
     on = today()
-    found = sort_deals(_filtered(who(request), filters, on), filters.sort)
+    person = who(request)
+    sorts = sorts_for(person, SORTS)
+    found = in_order(_filtered(person, filters, on), filters.sort, sorts, "decision")
     known = [
         Column("Customer", "customer"),
         Column("Deal", "title"),
@@ -217,7 +221,7 @@ def timetable(request: HttpRequest, filters: Query[DealFilters]) -> list[DealRow
     """The open deals for the Timetable, at most 300. Two queries."""
     on = today()
     narrowed = _filtered(who(request), filters.model_copy(update={"state": "open"}), on)
-    rows = rows_at(sort_deals(narrowed, "decision"), slice(300), shown())
+    rows = rows_at(narrowed.order_by("decision_on", "pk"), slice(300), shown())
     return [deal_row(deal, on) for deal in rows]
 
 

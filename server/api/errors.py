@@ -8,9 +8,10 @@ from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOper
 from django.db.utils import DataError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
-from ninja import NinjaAPI, Schema
+from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
+from api.schemas import Schema
 from apps import errors
 from routecore.errors import CoreError
 

@@ -4,9 +4,10 @@ from typing import Annotated
 
 from django.conf import settings
 from django.http import HttpRequest
-from ninja import Query, Router, Schema
+from ninja import Query, Router
 from pydantic import StringConstraints
 
+from api.schemas import Schema
 from api.shapes import Id, sure_money, today, who
 from apps.deals.models import OPEN, Stage
 from apps.deals.queries import deals_of, filter_deals, for_forecast

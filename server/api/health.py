@@ -2,8 +2,9 @@
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 
+from api.schemas import Schema
 from apps.handover.health import parts
 
 router = Router(tags=["health"])

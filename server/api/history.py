@@ -3,8 +3,8 @@
 from datetime import datetime
 
 from django.db.models import QuerySet
-from ninja import Schema
 
+from api.schemas import Schema
 from apps.journal.models import Change
 
 MOST = 100

@@ -6,14 +6,15 @@ import re
 from typing import Annotated
 
 from django.http import HttpRequest, StreamingHttpResponse
-from ninja import File, Query, Router, Schema, Status, UploadedFile
+from ninja import File, Query, Router, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
 from api.errors import Fault
+from api.schemas import Schema
 from api.shapes import Paged, PathId, Version, Words, paged, who
 from api.streams import streamed
 from apps.errors import Invalid
-from apps.listing import tally
+from apps.listing import count
 from apps.prices.flows import keeps_prices
 from apps.quotes.keeping import CaseRun, expect_anew, keep_file, keep_revision, let_go, run_cases
 from apps.quotes.models import KeptCase
@@ -74,7 +75,7 @@ def cases(request: HttpRequest, filters: Query[CaseFilters]) -> CasePage:
     rows = KeptCase.objects.select_related("kept_by")
     for word in filters.words.split()[:6]:
         rows = rows.filter(name__icontains=word) | rows.filter(customer__icontains=word)
-    span, facts = paged(tally(rows), filters.page)
+    span, facts = paged(count(rows), filters.page)
     return CasePage(rows=[_out(row) for row in rows[span]], **facts)
 
 

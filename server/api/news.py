@@ -5,14 +5,15 @@ from typing import Annotated
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.errors import Fault
+from api.schemas import Schema
 from api.shapes import Paged, PathId, Version, paged, who
 from apps.handover.apart import apart, let_go, try_again
 from apps.handover.models import BackOfficeEvent, Handover
-from apps.listing import tally
+from apps.listing import count
 from apps.words import said
 
 router = Router(tags=["orders"])
@@ -55,7 +56,7 @@ def reason_of(row: BackOfficeEvent) -> Fault:
 def news(request: HttpRequest, filters: Query[ApartFilters]) -> ApartPage:
     """What is set apart, the newest first. Three queries."""
     rows = apart(who(request), timezone.now())
-    span, facts = paged(tally(rows), filters.page)
+    span, facts = paged(count(rows), filters.page)
     found = list(rows[span])
     keys = {row.key for row in found if row.key}
     known = Handover.objects.filter(key__in=keys).select_related("order")

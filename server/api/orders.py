@@ -8,13 +8,14 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.export import Column, Seen, as_file
 from api.priced import ChargeRowOut, TaxOut
 from api.quote_shapes import SeenIn
 from api.routes import RouteStop, route_out
+from api.schemas import Schema
 from api.shapes import (
     Day,
     Id,
@@ -34,14 +35,14 @@ from apps.catalogue.queries import unit_names
 from apps.handover.flows import hand_over, send_again
 from apps.handover.models import APPLIED, BackOfficeEvent, Handover
 from apps.handover.reading import Invoiced, Paid, Unfit, story_of
-from apps.listing import in_batches, in_order, rows_at, tally
+from apps.listing import count, in_batches, in_order, rows_at, sorts_for, summed
 from apps.orders.flows import order_mark, total_of_order, write_order
 from apps.orders.models import Order, OrderLine
 from apps.orders.queries import state_of
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
-from apps.searching import find
+from apps.searching import Index
 from apps.words import state_words
 from routecore.casefile.words import plain
 
@@ -135,24 +136,29 @@ def filter_orders(rows: QuerySet[Order], filters: OrderFilters) -> QuerySet[Orde
         rows = rows.filter(owner_id=filters.owner)
     if filters.customer:
         rows = rows.filter(customer_id=filters.customer)
-    numbers = ("number", "backoffice_number")
-    return find(rows, filters.words, index=WORDS, first="customer_name", numbers=numbers)
+    return WORDS.find(rows, filters.words)
 
 
-#: The columns of the word index of orders.
-WORDS = ("number", "customer_name", "buyer_reference", "backoffice_number")
+WORDS = Index(
+    columns=("number", "customer_name", "buyer_reference", "backoffice_number"),
+    first="customer_name",
+    numbers=("number", "backoffice_number"),
+)
 
 
 @router.get("/orders", response=OrderPage, operation_id="list_orders")
 def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
-    """A page of orders, newest first. Three queries."""
-    rows = filter_orders(orders_of(who(request)), filters)
-    found = tally(rows, "currency", "payable")
+    """A page of orders, newest first. Four queries."""
+    person = who(request)
+    found = count(filter_orders(orders_of(person), filters))
     span, facts = paged(found, filters.page)
-    ordered = in_order(rows, filters.sort, SORTS, "-accepted")
+    ordered = in_order(found.rows, filters.sort, sorts_for(person, SORTS), "-accepted")
     return OrderPage(
         rows=[order_row(order) for order in rows_at(ordered, span, SHOWN.all())],
-        sums={currency: sure_money(total, currency) for currency, total in found.sums.items()},
+        sums={
+            currency: sure_money(total, currency)
+            for currency, total in summed(found, "currency", "payable").items()
+        },
         **facts,
     )
 
@@ -176,8 +182,10 @@ def export(
         Column("Payable", "payable", number=True),
         Column("Rep", "owner"),
     ]
-    found = filter_orders(orders_of(who(request)), filters)
-    batches = in_batches(in_order(found, filters.sort, SORTS, "-accepted"), SHOWN.all())
+    person = who(request)
+    found = filter_orders(orders_of(person), filters)
+    ordered = in_order(found, filters.sort, sorts_for(person, SORTS), "-accepted")
+    batches = in_batches(ordered, SHOWN.all())
     rows = ([order_row(order) for order in part] for part in batches)
     return as_file(kind, "orders", known, rows, seen=columns)
 

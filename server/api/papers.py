@@ -4,9 +4,10 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from django.http import HttpRequest
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field, StringConstraints
 
+from api.schemas import Schema
 from api.shapes import Id, who
 from apps.prices.flows import keeps_prices
 from apps.quotes.documents.look import COLUMNS, FACTS, PAPERS, SENTENCES, SIZES, shipped

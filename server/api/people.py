@@ -8,9 +8,10 @@ from django.contrib.auth import login, logout, update_session_auth_hash
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import StringConstraints
 
+from api.schemas import Schema
 from api.shapes import PathId, who
 from apps.journal.audit import note
 from apps.people.entering import Caller, change_password, enter

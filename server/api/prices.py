@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from django.db.models import QuerySet
 from django.http import HttpRequest, StreamingHttpResponse
 from django.http.response import HttpResponseBase
-from ninja import File, Query, Router, Schema, Status, UploadedFile
+from ninja import File, Query, Router, Status, UploadedFile
 from pydantic import Field, StringConstraints
 
 from api.customers import customers_of
@@ -16,13 +16,14 @@ from api.export import Column, as_file
 from api.history import ChangeOut, changes_out
 from api.priced import NextBreakOut, PricedLineOut, ProblemOut
 from api.quote_view import shown as shown_answer
+from api.schemas import Schema
 from api.shapes import Day, Id, Paged, Quantity, Version, Words, money, paged, today, who
 from api.streams import streamed
 from apps.catalogue.models import Item
 from apps.catalogue.queries import unit_names
 from apps.errors import Missing
 from apps.journal.models import Change
-from apps.listing import in_batches, rows_at, tally
+from apps.listing import count, in_batches, rows_at
 from apps.orders.past import past_prices
 from apps.people.access import pick, sells
 from apps.people.models import ADMIN
@@ -196,9 +197,11 @@ def _record(kind: Kind, row: object) -> RecordOut:
 def records(request: HttpRequest, name: Name, filters: Query[RecordFilters]) -> RecordPage:
     """A page of records. Three queries, and one for each kind of rows in a field."""
     kind, rows = _rows(request, name, filters.words)
-    span, facts = paged(tally(rows), filters.page)
-    found = rows_at(rows, span, kind.shown())
-    return RecordPage(rows=[_record(kind, row) for row in found], **facts)
+    found = count(rows)
+    span, facts = paged(found, filters.page)
+    ordered = found.rows.order_by(*kind.order)
+    page = rows_at(ordered, span, kind.shown())
+    return RecordPage(rows=[_record(kind, row) for row in page], **facts)
 
 
 class _Line:

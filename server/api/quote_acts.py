@@ -5,12 +5,13 @@ from typing import Annotated, Literal
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field, StringConstraints
 
 from api.history import ChangeOut, changes_out
 from api.quote_shapes import ExcessOut, QuoteOut, SeenIn, SignOffOut
 from api.quote_view import quote_out, sign_off_out
+from api.schemas import Schema
 from api.shapes import Id, Number, PathId, today, who
 from apps.journal.models import Change
 from apps.people.access import pick

@@ -6,11 +6,12 @@ from typing import Literal
 from django.conf import settings
 from django.http import HttpRequest, StreamingHttpResponse
 from django.http.response import HttpResponseBase
-from ninja import File, Router, Schema, UploadedFile
+from ninja import File, Router, UploadedFile
 
 from api.customers import customers_of
 from api.errors import Fault
 from api.export import Column, as_file
+from api.schemas import Schema
 from api.shapes import sure_money, today, who
 from api.streams import streamed
 from apps.catalogue.models import GOODS, Item

@@ -7,14 +7,15 @@ from django.conf import settings
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
-from ninja import Query, Router, Schema, Status
+from ninja import Query, Router, Status
 from pydantic import Field
 
 from api.export import Column, Seen, as_file
 from api.quote_shapes import NewQuote, QuoteOut
 from api.quote_view import quote_out
+from api.schemas import Schema
 from api.shapes import Day, Id, Paged, QuoteState, Sort, Words, paged, sure_money, today, who
-from apps.listing import in_batches, in_order, rows_at, tally
+from apps.listing import count, in_batches, in_order, rows_at, sorts_for, summed
 from apps.people.models import User
 from apps.quotes.flows import start_quote
 from apps.quotes.models import Quote
@@ -96,15 +97,18 @@ def _filtered(person: User, filters: QuoteFilters, on: date) -> QuerySet[Quote]:
 
 @router.get("/quotes", response=QuotePage, operation_id="list_quotes")
 def quotes(request: HttpRequest, filters: Query[QuoteFilters]) -> QuotePage:
-    """A page of quotes, newest first. Three queries."""
-    on = today()
-    rows = _filtered(who(request), filters, on)
-    found = tally(rows, "currency", "net")
+    """A page of quotes, newest first. Four queries."""
+    person, on = who(request), today()
+    rows = _filtered(person, filters, on)
+    found = count(rows)
     span, facts = paged(found, filters.page)
-    ordered = in_order(rows, filters.sort, SORTS, "-date")
+    ordered = in_order(found.rows, filters.sort, sorts_for(person, SORTS), "-date")
     return QuotePage(
         rows=[quote_row(quote, on) for quote in rows_at(ordered, span, SHOWN.all())],
-        sums={currency: sure_money(total, currency) for currency, total in found.sums.items()},
+        sums={
+            currency: sure_money(total, currency)
+            for currency, total in summed(found, "currency", "net").items()
+        },
         **facts,
     )
 
@@ -132,7 +136,9 @@ def export(
         Column("Order", "order_number"),
         Column("Rep", "owner"),
     ]
-    found = in_order(_filtered(who(request), filters, on), filters.sort, SORTS, "-date")
+    person = who(request)
+    sorts = sorts_for(person, SORTS)
+    found = in_order(_filtered(person, filters, on), filters.sort, sorts, "-date")
     batches = in_batches(found, SHOWN.all())
     rows = ([quote_row(quote, on) for quote in part] for part in batches)
     return as_file(kind, "quotes", known, rows, seen=columns)

@@ -4,12 +4,13 @@ import json
 from typing import Annotated, Any
 
 from django.http import HttpRequest, HttpResponse
-from ninja import Router, Schema
+from ninja import Router
 from pydantic import Field
 
 from api.priced import ProblemOut, TypedOut
 from api.quote_shapes import ChecksOut, Key, TypedIn
 from api.quote_view import checks_out, problems_in, shown
+from api.schemas import Schema
 from api.shapes import PathId, today, who
 from apps.quotes.quick import quick_answer
 

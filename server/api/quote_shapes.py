@@ -4,13 +4,13 @@ from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Literal
 
-from ninja import Schema
 from pydantic import BaseModel, Field, StringConstraints, model_validator
 
 from api.catalogue import ItemOut
 from api.deals import ContactOut
 from api.priced import PricedOut, ProblemOut
 from api.routes import RouteStop
+from api.schemas import Schema
 from api.shapes import (
     Amount,
     Day,

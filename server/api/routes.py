@@ -2,8 +2,7 @@
 
 from datetime import date
 
-from ninja import Schema
-
+from api.schemas import Schema
 from apps.route.queries import Stop
 
 

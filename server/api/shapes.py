@@ -7,10 +7,11 @@ from typing import Annotated, Any
 
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Path, Schema
+from ninja import Path
 from pydantic import BeforeValidator, Field, StringConstraints
 
-from apps.listing import Span, Tally
+from api.schemas import Schema
+from apps.listing import Found, Span
 from apps.people.models import User
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
@@ -94,7 +95,7 @@ class Paged(Schema):
     more: bool = False
 
 
-def paged(found: Tally, page: int) -> tuple[slice, dict[str, Any]]:
+def paged(found: Found[Any], page: int) -> tuple[slice, dict[str, Any]]:
     """The slice of a page, and the page's own facts; a page beyond the end is the last."""
     span = Span.of(found.count, page)
     facts = {"count": found.count, "page": span.page, "pages": span.pages, "more": found.more}

@@ -6,8 +6,8 @@ from decimal import Decimal
 
 from django.conf import settings
 from django.utils import timezone
-from ninja import Schema
 
+from api.schemas import Schema
 from api.shapes import Verdict, money, sure_money
 from apps.customers.models import Customer
 from apps.customers.queries import standings

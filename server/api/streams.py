@@ -8,8 +8,8 @@ from collections.abc import Iterable, Iterator
 import json
 
 from django.http import StreamingHttpResponse
-from ninja import Schema
 
+from api.schemas import Schema
 from apps.errors import FlowError
 
 

@@ -7,10 +7,11 @@ from django.conf import settings
 from django.db.models import F
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Schema
+from ninja import Router
 
 from api.news import reason_of
 from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of
+from api.schemas import Schema
 from api.shapes import sure_money, today, who
 from apps.catalogue.queries import rates_on
 from apps.deals.queries import deals_of, filter_deals, for_forecast, shown

@@ -3,9 +3,10 @@
 from typing import Annotated, Literal
 
 from django.http import HttpRequest
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from pydantic import Field, StringConstraints
 
+from api.schemas import Schema
 from api.shapes import PathId, who
 from apps.people.models import SavedView
 from apps.people.saved_views import keep_view, let_view_go

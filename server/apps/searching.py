@@ -7,6 +7,7 @@ list's telling column.
 """
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 import re
 from typing import Any, TypeVar
 
@@ -18,6 +19,8 @@ Rows = TypeVar("Rows", bound=QuerySet[Any])
 MOST_WORDS = 6
 #: The fewest letters that the index knows as a word; ``ops.database`` starts the server with it.
 FEWEST_LETTERS = 2
+#: How far back a common word is looked for without the index.
+RECENT = 500
 _NUMBER = re.compile(r"[A-Za-z]{1,6}-[0-9-]*")
 
 
@@ -49,32 +52,63 @@ def words_index(table: str, name: str, columns: str) -> RunSQL:
     )
 
 
-def find(
-    rows: Rows,
-    words: str,
-    *,
-    index: Sequence[str],
-    first: str,
-    numbers: Sequence[str] = (),
-) -> Rows:
-    """The rows that hold every word.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Index:
+    """What a search looks at in a table.
 
-    ``index`` has the columns of the word index, ``first`` the one that a single letter is looked for
-    at the beginning of, ``numbers`` those that hold numbers of documents.
+    ``columns`` are those of the word index, ``first`` the one that a single letter is looked for at
+    the beginning of, ``numbers`` those that hold numbers of documents.
     """
-    typed = words.split()[:MOST_WORDS]
-    named = [word for word in typed if numbers and _NUMBER.fullmatch(word)]
-    for word in named:
-        match = Q()
-        for column in numbers:
-            match |= Q(**{f"{column}__istartswith": word})
-        rows = rows.filter(match)
-    asked = [f"+{part}*" for word in typed if word not in named for part in tokens(word)]
-    if asked:
-        return rows.filter(GreaterThan(Match(index, " ".join(asked)), 0))
-    if typed and not named:
-        rows = rows.filter(**{f"{first}__istartswith": words.strip()})
-    return rows
+
+    columns: tuple[str, ...]
+    first: str
+    numbers: tuple[str, ...] = ()
+
+    def find(self, rows: Rows, words: str) -> Rows:
+        """The rows that hold every word."""
+        named, asked = self._asked(words)
+        for word in named:
+            match = Q()
+            for column in self.numbers:
+                match |= Q(**{f"{column}__istartswith": word})
+            rows = rows.filter(match)
+        if asked:
+            typed = " ".join(f"+{part}*" for part in asked)
+            return rows.filter(GreaterThan(Match(self.columns, typed), 0))
+        if words.strip() and not named:
+            rows = rows.filter(**{f"{self.first}__istartswith": words.strip()})
+        return rows
+
+    def newest(self, rows: QuerySet[Any], words: str, most: int) -> list[Any]:
+        """The keys of the newest rows that hold every word.
+
+        A common word is found among the last rows already; only then is the index asked, which would
+        bring all that ever held it.
+        """
+        columns = dict.fromkeys((*self.columns, *self.numbers))
+        last = rows.order_by("-pk").values("pk", *columns)[:RECENT]
+        found = [row["pk"] for row in last if self._holds(row, words)]
+        if len(found) >= most:
+            return found[:most]
+        keys = self.find(rows, words).order_by("-pk").values_list("pk", flat=True)
+        return list(keys[:most])
+
+    def _holds(self, row: dict[str, Any], words: str) -> bool:
+        named, asked = self._asked(words)
+        if not named and not asked:
+            return str(row[self.first]).casefold().startswith(words.strip().casefold())
+        text = " ".join(str(row[column] or "") for column in self.columns).casefold()
+        heads = re.findall(r"\w+", text)
+        return all(
+            any(str(row[column]).casefold().startswith(word.casefold()) for column in self.numbers)
+            for word in named
+        ) and all(any(head.startswith(part.casefold()) for head in heads) for part in asked)
+
+    def _asked(self, words: str) -> tuple[list[str], list[str]]:
+        """(beginnings of numbers, beginnings of words)."""
+        typed = words.split()[:MOST_WORDS]
+        named = [word for word in typed if self.numbers and _NUMBER.fullmatch(word)]
+        return named, [part for word in typed if word not in named for part in tokens(word)]
 
 
 def enough(words: str) -> bool:

@@ -18,9 +18,10 @@ from apps.catalogue.models import (
     Unit,
 )
 from apps.errors import Invalid
-from apps.searching import find
+from apps.searching import Index
 from routecore import pricing, quantity, totals
 
+WORDS = Index(columns=("code", "name"), first="name", numbers=("code",))
 SIX_DECIMALS = Decimal("0.000001")
 
 
@@ -42,7 +43,7 @@ def items_shown() -> QuerySet[Item]:
 
 def items_named(rows: QuerySet[Item], words: str) -> QuerySet[Item]:
     """Those whose code or name holds every word."""
-    return find(rows, words, index=WORDS, first="name", numbers=("code",))
+    return WORDS.find(rows, words)
 
 
 def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int, pricing.Item]:
@@ -67,8 +68,6 @@ def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int,
     }
 
 
-#: The columns of the word index of items.
-WORDS = ("code", "name")
 ITEM_FIGURES = ("cost", "weight_kg", "minimum_quantity", "pack_multiple")
 
 

@@ -12,17 +12,16 @@ from apps.customers.models import Customer
 from apps.ledger.models import CREDIT
 from apps.ledger.queries import open_invoices, unallocated
 from apps.orders.queries import open_orders
-from apps.searching import find
+from apps.searching import Index
 from routecore.money import round_amount
 from routecore.standing import OpenItem, Standing, age_open_items, judge_standing
 
-#: The columns of the word index of customers.
-WORDS = ("name", "number", "people", "towns")
+WORDS = Index(columns=("name", "number", "people", "towns"), first="name", numbers=("number",))
 
 
 def find_customers(rows: QuerySet[Customer], words: str) -> QuerySet[Customer]:
     """Customers whose name, number, people or towns hold every word."""
-    return find(rows, words, index=WORDS, first="name", numbers=("number",))
+    return WORDS.find(rows, words)
 
 
 def standings(

@@ -8,10 +8,9 @@ from django.db.models import Case, Count, DecimalField, F, IntegerField, QuerySe
 from django.db.models.functions import ExtractMonth, ExtractYear, Round
 
 from apps.deals.models import LOST, OPEN, PARKED, WON, Deal, DealQuerySet, Stage
-from apps.listing import in_order
 from apps.people.access import owned
 from apps.people.models import User
-from apps.searching import find
+from apps.searching import Index
 from routecore.dates import month_end
 from routecore.forecast import OVERDUE, Cell, DealGroup
 from routecore.money import minor_digits
@@ -60,11 +59,10 @@ def filter_deals(
         rows = rows.filter(customer_id=customer)
     if least is not None:
         rows = rows.filter(amount__gte=least)
-    return find(rows, words, index=WORDS, first="title")
+    return WORDS.find(rows, words)
 
 
-#: The columns of the word index of deals.
-WORDS = ("title", "customer_name")
+WORDS = Index(columns=("title", "customer_name"), first="title")
 
 
 def for_forecast(rows: QuerySet[Deal], today: date) -> list[DealGroup]:
@@ -106,8 +104,3 @@ SORTS = {
     "owner": "owner_name",
     "probability": "probability",
 }
-
-
-def sort_deals(rows: DealQuerySet, sort: str) -> QuerySet[Deal]:
-    """By a key of ``SORTS``, ``-`` before it for the reverse."""
-    return in_order(rows, sort, SORTS, "decision")

@@ -24,6 +24,7 @@ from apps.catalogue.queries import items_named
 from apps.customers.models import Customer
 from apps.customers.queries import find_customers
 from apps.errors import Invalid
+from apps.listing import keys_of
 from apps.people.models import ROLES
 from apps.prices import checks
 from apps.prices.fields import Field
@@ -88,11 +89,21 @@ class Kind:
         for word in words.split()[:MOST_WORDS]:
             match = Q()
             for column in self.search:
-                match |= Q(**{f"{column}__icontains": word})
+                match |= _holding(self.model, column, word)
             for path in self.found:
-                match |= Q(**{f"{path}__in": _named(path, word).values("pk")})
+                match |= Q(**{f"{path}__in": keys_of(_named(path, word))})
             rows = rows.filter(match)
         return rows
+
+
+def _holding(model: type[Model], column: str, word: str) -> Q:
+    """Records with a word in a column of their own, or of one of the few that they belong to."""
+    path, _, other = column.partition("__")
+    if not other:
+        return Q(**{f"{column}__icontains": word})
+    related: Any = model._meta.get_field(path).related_model
+    rows = related._default_manager.filter(**{f"{other}__icontains": word})
+    return Q(**{f"{path}__in": keys_of(rows)})
 
 
 def _named(path: str, word: str) -> QuerySet[Any]:

@@ -8,7 +8,7 @@ from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
 from apps.quotes.state import Facts, state_of
-from apps.searching import find
+from apps.searching import Index
 
 STATES = ("draft", "issued", "lapsed", "declined", "ordered")
 
@@ -85,8 +85,9 @@ def filter_quotes(
         rows = rows.filter(on__gte=since)
     if until:
         rows = rows.filter(on__lte=until)
-    return find(rows, words, index=WORDS, first="customer_name", numbers=("number",))
+    return WORDS.find(rows, words)
 
 
-#: The columns of the word index of quotes.
-WORDS = ("number", "customer_name", "deal_title")
+WORDS = Index(
+    columns=("number", "customer_name", "deal_title"), first="customer_name", numbers=("number",)
+)
