@@ -77,7 +77,7 @@ class Stack:
             "web": [
                 PYTHON, "-m", "gunicorn", "config.wsgi", "--bind", bind,
                 "--worker-class", "gthread", "--workers", "2", "--threads", "8",
-                "--max-requests", "20000", "--log-level", "warning",
+                "--max-requests", "20000", "--keep-alive", "65", "--log-level", "warning",
             ],
         }[name]  # fmt: skip
 
