@@ -17,6 +17,8 @@ from apps.catalogue.queries import rates_on
 from apps.deals.queries import deals_of, filter_deals, for_forecast, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
+from apps.handover.queries import silent_since
+from apps.kept.proving import last_wrong
 from apps.listing import rows_at
 from apps.orders.queries import worth_of
 from apps.people.access import owned
@@ -24,6 +26,7 @@ from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
 from apps.quotes.signing import fingerprint
+from apps.words import said
 from routecore.forecast import forecast_groups
 
 router = Router(tags=["today"])
@@ -64,6 +67,7 @@ class TodayOut(Schema):
     lapsing: list[DueStop]
     overdue_deals: list[DueStop]
     stumbled: list[DueStop]
+    trouble: list[DueStop]
     sign_offs: list[DueStop]
     news: list[DueStop]
     open_pipeline: Figure
@@ -86,6 +90,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         lapsing=_lapsing(person, on),
         overdue_deals=_overdue_deals(person, on),
         stumbled=_stumbled(person, on),
+        trouble=_trouble(person, on),
         sign_offs=_sign_offs(person, on),
         news=_news(person, on),
         open_pipeline=Figure(
@@ -190,6 +195,32 @@ def _overdue_deals(person: User, on: date) -> list[DueStop]:
             to=f"/deals/{row.pk}",
         )
         for row in rows
+    ]
+
+
+def _trouble(person: User, on: date) -> list[DueStop]:
+    """What is not as it should be in the house: no news for long, figures that are not their rows."""
+    found: list[tuple[str, date, str]] = []
+    silent = silent_since(timezone.now()) if person.role in (CLERK, LEAD, ADMIN) else None
+    if silent is not None:
+        found.append(("feed", timezone.localdate(silent[0]), said("feed", "", silent[1])))
+    if person.role == ADMIN:
+        for table, keys in last_wrong().items():
+            facts = {"table": table, "keys": keys}
+            found.append(("figures", on, said("figures_wrong", "", facts)))
+    return [
+        DueStop(
+            kind="trouble",
+            title=title,
+            customer="",
+            on=since,
+            days=(on - since).days,
+            amount=None,
+            currency="",
+            detail=words,
+            to="/orders/news" if title == "feed" else "/today",
+        )
+        for title, since, words in found
     ]
 
 

@@ -2,6 +2,7 @@
 
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+import gzip
 from threading import Event, Thread
 from time import monotonic, sleep
 from typing import Any
@@ -342,3 +343,15 @@ def test_refusals_and_files_leave_a_line(world: World) -> None:
         ("refused", "joren", "get /api/deals"),
         ("exported", "ilse", "get /api/deals.csv?words=frost"),
     ]
+
+
+def test_long_answers_travel_compressed_and_files_as_they_are(world: World) -> None:
+    caller = world.call(world.ilse)
+    plain = caller.client.get("/api/prices/kinds")
+    packed = caller.client.get("/api/prices/kinds", headers={"Accept-Encoding": "gzip"})
+    assert packed.headers["Content-Encoding"] == "gzip"
+    assert gzip.decompress(packed.content) == plain.content
+    assert len(packed.content) < len(plain.content) / 2
+    for path in ("/api/session", "/api/customers.csv", "/api/customers.xlsx"):
+        answer = caller.client.get(path, headers={"Accept-Encoding": "gzip"})
+        assert "Content-Encoding" not in answer.headers, path

@@ -1,6 +1,6 @@
 """Figures that are kept where they are read: always those that follow from the rows."""
 
-from datetime import date
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 from io import StringIO
 
@@ -23,6 +23,8 @@ from apps.deals.queries import for_forecast
 from apps.handover.flows import hand_over
 from apps.handover.intake import take_in
 from apps.kept.figures import DECLARED, later, mend_figures, wrong_figures
+from apps.kept.models import Proof
+from apps.kept.proving import is_due, prove
 from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.flows import write_order
 from apps.orders.models import Order
@@ -250,3 +252,41 @@ class TheDatabaseForecasts(TestCase):
         assert sum((cell.weighted for cell in ours.by_month.values()), D(0)) == (
             ours.total.weighted if rows else Cell().weighted
         )
+
+
+def at_home(text: str) -> datetime:
+    return datetime.fromisoformat(text).replace(tzinfo=timezone.get_default_timezone())
+
+
+@pytest.mark.parametrize(
+    ("last", "now", "due"),
+    [
+        (None, "2026-11-26 14:00", True),
+        ("2026-11-25 02:10", "2026-11-26 01:59", False),
+        ("2026-11-25 02:10", "2026-11-26 02:00", True),
+        ("2026-11-26 02:00", "2026-11-26 03:00", False),
+        ("2026-11-24 02:10", "2026-11-25 06:09", False),
+        ("2026-11-24 02:10", "2026-11-25 06:11", True),
+    ],
+)
+def test_figures_are_proved_once_a_night(last: str | None, now: str, due: bool) -> None:
+    assert is_due(at_home(last) if last else None, at_home(now)) is due
+
+
+def test_an_administrator_hears_of_figures_that_are_wrong(world: World, drafted: Revision) -> None:
+    assert prove(timezone.now, 0).wrong == {}
+    assert world.call(world.admin)("get", "today")["trouble"] == []
+    with connection.cursor() as cursor:
+        cursor.execute("SET @kept_later = 1")
+        cursor.execute("UPDATE quotes_quote SET letter = 'Z'")
+        cursor.execute("SET @kept_later = NULL")
+    assert prove(timezone.now, 0).wrong == {"quotes_quote": [drafted.quote_id]}
+    (stop,) = world.call(world.admin)("get", "today")["trouble"]
+    assert stop["title"] == "figures"
+    assert f"In quotes_quote, rows {drafted.quote_id}." in stop["detail"]
+    assert world.call(world.petra)("get", "today")["trouble"] == []
+    old = Proof.objects.create(at=timezone.now() - timedelta(days=90))
+    mend_figures()
+    prove(timezone.now, 0)
+    assert not Proof.objects.filter(pk=old.pk).exists()
+    assert world.call(world.admin)("get", "today")["trouble"] == []

@@ -18,8 +18,8 @@ import pytest
 from apps.handover import gateway, worker
 from apps.handover.flows import NotNow, Taken, TurnedDown, claim_next, settle
 from apps.handover.gateway import BackOffice, Page, Silence
-from apps.handover.intake import feed, feed_position, take_in_raw
-from apps.handover.models import BackOfficeEvent, Handover
+from apps.handover.intake import feed, feed_position, note_read, note_silence, take_in_raw
+from apps.handover.models import BackOfficeEvent, FeedPosition, Handover
 from apps.handover.reading import Unfit, raw_text, read_news, story_of
 from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.models import Delivery
@@ -448,3 +448,20 @@ def test_the_back_office_finds_it_on_today_and_it_is_in_the_health(
     assert [(stop["kind"], stop["to"]) for stop in today["news"]] == [("news", "/orders/news")]
     assert (today["follow_ups"], today["sign_offs"]) == ([], [])
     assert world.call(world.ilse)("get", "today")["news"] == []
+
+
+@pytest.mark.parametrize(
+    ("what", "words"),
+    [("away", "does not answer"), ("unreadable", "cannot be read"), ("status", "(answer 503)")],
+)
+def test_news_that_is_missing_for_long_is_told(world: World, what: str, words: str) -> None:
+    now = timezone.now()
+    note_silence(what, 503, now - timedelta(minutes=9))
+    assert world.call(world.joren)("get", "today")["trouble"] == []
+    FeedPosition.objects.update(failing_since=now - timedelta(minutes=11))
+    (stop,) = world.call(world.joren)("get", "today")["trouble"]
+    assert (stop["title"], stop["to"]) == ("feed", "/orders/news")
+    assert words in stop["detail"]
+    assert world.call(world.ilse)("get", "today")["trouble"] == []
+    note_read(now)
+    assert world.call(world.joren)("get", "today")["trouble"] == []

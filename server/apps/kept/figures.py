@@ -74,12 +74,24 @@ class Kept:
 
     def wrong(self, most: int = 20) -> list[int]:
         """Keys of rows whose figures are not what follows from the rows; the first few."""
+        return self._wrong("TRUE", most)
+
+    def wrong_by_parts(self, rows: int, most: int = 20) -> Iterator[list[int]]:
+        """The same, so many rows at a time; a few keys of each part."""
+        with connection.cursor() as cursor:
+            cursor.execute(f"SELECT MIN(id), MAX(id) FROM {self.table}")  # noqa: S608
+            least, greatest = cursor.fetchone()
+        for start in range(least or 1, (greatest or 0) + 1, rows):
+            yield self._wrong(f"k.id BETWEEN {start:d} AND {start + rows - 1:d}", most)
+
+    def _wrong(self, part: str, most: int) -> list[int]:
         differs = " OR ".join(
             f"NOT (k.{column} <=> ({rule.format(row='k')}))"
             for column, rule in self.figures.items()
         )
+        order = f"SELECT k.id FROM {self.table} k WHERE {part} AND ({differs}) LIMIT {most:d}"  # noqa: S608
         with connection.cursor() as cursor:
-            cursor.execute(f"SELECT k.id FROM {self.table} k WHERE {differs} LIMIT {most:d}")  # noqa: S608
+            cursor.execute(order)
             return [key for (key,) in cursor.fetchall()]
 
     def mend(self) -> None:

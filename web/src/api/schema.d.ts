@@ -397,7 +397,7 @@ export interface paths {
         };
         /**
          * Items
-         * @description Items whose code or name holds every word, or the one of an id. Three queries.
+         * @description Items whose code or name holds every word, or the one of an id. Five queries.
          */
         get: operations["find_items"];
         put?: never;
@@ -505,7 +505,7 @@ export interface paths {
         };
         /**
          * Quotes
-         * @description A page of quotes, newest first. Three queries.
+         * @description A page of quotes, newest first. Four queries.
          */
         get: operations["list_quotes"];
         put?: never;
@@ -995,7 +995,7 @@ export interface paths {
         };
         /**
          * Records
-         * @description A page of records. Two queries.
+         * @description A page of records. Three queries, and one for each kind of rows in a field.
          */
         get: operations["list_price_records"];
         put?: never;
@@ -1229,7 +1229,7 @@ export interface paths {
         };
         /**
          * Orders
-         * @description A page of orders, newest first. Three queries.
+         * @description A page of orders, newest first. Four queries.
          */
         get: operations["list_orders"];
         put?: never;
@@ -1449,7 +1449,7 @@ export interface paths {
         };
         /**
          * Go
-         * @description At most five of each kind. Five queries.
+         * @description At most five of each kind; by a single letter, customers and items alone. Twelve queries.
          */
         get: operations["go_to"];
         put?: never;
@@ -1711,6 +1711,8 @@ export interface components {
             overdue_deals: components["schemas"]["DueStop"][];
             /** Stumbled */
             stumbled: components["schemas"]["DueStop"][];
+            /** Trouble */
+            trouble: components["schemas"]["DueStop"][];
             /** Sign Offs */
             sign_offs: components["schemas"]["DueStop"][];
             /** News */

@@ -22,7 +22,15 @@ const { data, error, refetch } = useQuery({
 const stops = computed<Shapes['DueStop'][]>(() => {
   const d = data.value
   return d
-    ? [...d.stumbled, ...d.news, ...d.sign_offs, ...d.follow_ups, ...d.lapsing, ...d.overdue_deals]
+    ? [
+        ...d.trouble,
+        ...d.stumbled,
+        ...d.news,
+        ...d.sign_offs,
+        ...d.follow_ups,
+        ...d.lapsing,
+        ...d.overdue_deals,
+      ]
     : []
 })
 const groups = computed(() =>
@@ -106,7 +114,9 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
               }}</span>
               <span
                 class="num when"
-                :class="{ late: stop.days > 0 && !['stumbled', 'news'].includes(stop.kind) }"
+                :class="{
+                  late: stop.days > 0 && !['stumbled', 'news', 'trouble'].includes(stop.kind),
+                }"
                 >{{ when(stop) }}</span
               >
               <ElButton

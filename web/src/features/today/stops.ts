@@ -4,6 +4,7 @@ import { day } from '@/kit/format/format'
 import { maybe, t, tn } from '@/words'
 
 export const KINDS = [
+  'trouble',
   'stumbled',
   'news',
   'sign_off',
@@ -19,6 +20,7 @@ export function title({ kind, title, state }: Stop): string {
     const what = maybe(`orders.news.${title}`) ?? t('orders.apart.nothingKnown')
     return t('today.titles.news', { title: what })
   }
+  if (kind === 'trouble') return maybe(`today.trouble.${title}`) ?? title
   const stumbled = maybe(`states.order.${state}`)?.toLowerCase()
   return maybe(`today.titles.${kind}`, { title, state: stumbled }) ?? title
 }
@@ -26,5 +28,5 @@ export function title({ kind, title, state }: Stop): string {
 export function when(stop: Stop): string {
   if (stop.days === 0) return t('today.today')
   if (stop.days < 0) return tn('today.in', -stop.days)
-  return stop.kind === 'stumbled' ? day(stop.on) : tn('today.late', stop.days)
+  return ['stumbled', 'trouble'].includes(stop.kind) ? day(stop.on) : tn('today.late', stop.days)
 }

@@ -11,7 +11,14 @@ it('several stops of one record stand side by side, and the one that is done goe
     ...{ amount: null, currency: 'EUR', on: '2026-11-26', activity_id: id, version: 1 },
   })
   let stops = [stop(1, 'Ring Mara', '/deals/4'), stop(2, 'Send prices', '/deals/4'), stop(3, 'Visit', '/deals/5')] // prettier-ignore
-  const none = { stumbled: [], news: [], sign_offs: [], lapsing: [], overdue_deals: [] }
+  const none = {
+    trouble: [],
+    stumbled: [],
+    news: [],
+    sign_offs: [],
+    lapsing: [],
+    overdue_deals: [],
+  }
   const sum = { amount: '0.00', count: 0, to: '/deals' }
   const sums = { open_pipeline: sum, weighted_this_month: sum, orders_under_way: sum }
   serve(() => ({ day: '2026-11-26', currency: 'EUR', ...none, ...sums, follow_ups: stops }))

@@ -11,7 +11,12 @@ export default {
     weighted: 'Weighted this month',
     way: 'Orders under way',
   },
+  trouble: {
+    feed: 'No news from the back office',
+    figures: 'Figures that do not follow from their rows',
+  },
   kinds: {
+    trouble: 'In the house',
     stumbled: 'Stumbled handover',
     news: 'News set apart',
     sign_off: 'To sign off',

@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from apps.handover.gateway import BackOffice
 from apps.handover.worker import go_round, log
+from apps.kept.proving import Nightly
 
 PAUSE_SECONDS = 0.5
 AGAIN_SECONDS = 60.0
@@ -47,9 +48,11 @@ class Command(BaseCommand):
             settings.BACKOFFICE_TOKEN,
             settings.BACKOFFICE_TIMEOUT_SECONDS,
         )
+        nightly = Nightly(timezone.now)
         while not stopping:
             try:
                 done = go_round(office, name, timezone.now)
+                nightly.look()
             except Error:
                 complain("the database does not answer; trying again")
                 connection.close()
