@@ -64,6 +64,16 @@ def not_json(request: HttpRequest) -> HttpResponse:
     return _answer(415, "not_json")
 
 
+def busy(request: HttpRequest) -> HttpResponse:
+    """The database did not do it in time; nothing of it happened."""
+    return _answer(503, "busy")
+
+
+def key_of_other(request: HttpRequest) -> HttpResponse:
+    """The key of a request that was another one."""
+    return _answer(422, "key_used")
+
+
 def too_large(request: HttpRequest) -> HttpResponse:
     """More than is taken at once; not read."""
     return _answer(413, "too_big", facts={"what": "request"})

@@ -1,8 +1,9 @@
 """Writing the record of changes, in the transaction of the change itself."""
 
 from collections.abc import Mapping
+from datetime import datetime, timedelta
 
-from apps.journal.models import Change
+from apps.journal.models import Change, Made
 from apps.people.models import User
 
 
@@ -27,6 +28,15 @@ def record_changes(
         for field, (before, after) in changes.items()
         if before != after
     )
+
+
+#: Whoever asks again, asks within these days.
+REMEMBERED = timedelta(days=2)
+
+
+def forget_made(now: datetime) -> None:
+    """Answers to requests that nobody waits for any more."""
+    Made.objects.filter(at__lt=now - REMEMBERED).delete()
 
 
 def _text(value: object) -> str:

@@ -43,6 +43,23 @@ class AuditLine(models.Model):
         ]
 
 
+class Made(models.Model):
+    """What was answered to a request that made something, for whoever asks again with its key.
+
+    ``mark`` is of the request's path and content. Forgotten after ``apps.journal.flows.REMEMBERED``.
+    """
+
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    key = models.CharField(max_length=64)
+    mark = models.CharField(max_length=64)
+    at = models.DateTimeField(db_index=True)
+    status = models.PositiveSmallIntegerField(default=0)
+    answer = models.TextField(blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["who", "key"], name="made_once")]
+
+
 #: What is audited.
 AUDITED = (
     *("signed_in", "sign_in_failed", "sign_in_held", "signed_out", "password_changed"),

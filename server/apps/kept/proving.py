@@ -53,17 +53,19 @@ class Nightly:
         self._thread: Thread | None = None
         self._looked: float = -LOOK_SECONDS
 
-    def look(self) -> None:
-        """Begin where it is due; looked up once a minute."""
+    def look(self) -> bool:
+        """Begin where it is due, looked up once a minute; whether it began."""
         if time.monotonic() - self._looked < LOOK_SECONDS:
-            return
+            return False
         self._looked = time.monotonic()
         if self._thread is not None and self._thread.is_alive():
-            return
+            return False
         last = Proof.objects.values_list("at", flat=True).first()
-        if is_due(last, self._clock()):
-            self._thread = Thread(target=self._prove, name="figures", daemon=True)
-            self._thread.start()
+        if not is_due(last, self._clock()):
+            return False
+        self._thread = Thread(target=self._prove, name="figures", daemon=True)
+        self._thread.start()
+        return True
 
     def _prove(self) -> None:
         try:

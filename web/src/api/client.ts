@@ -41,14 +41,32 @@ export function touch(): void {
   touched = Date.now()
 }
 
+/** Keys of requests that were sent and not answered yet, by what they ask. */
+const unheard = new Map<string, string>()
+/** The key of what is asked: the same until an answer was heard, however often somebody presses. */
+async function keyOf(request: Request): Promise<string> {
+  const asked = `${request.url} ${await request.clone().text()}`
+  const key = unheard.get(asked) ?? crypto.randomUUID()
+  unheard.set(asked, key)
+  return key
+}
+function answered(request: Request): void {
+  const key = request.headers.get('Idempotency-Key')
+  for (const [asked, its] of unheard) if (its === key) unheard.delete(asked)
+}
+
 const manners: Middleware = {
-  onRequest({ request }) {
+  async onRequest({ request }) {
     if (Date.now() - touched > IDLE_AFTER_MS) request.headers.set('X-Vivid-Idle', '1')
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', token())
+    if (request.method === 'POST' && request.headers.get('Content-Type')?.includes('json')) {
+      request.headers.set('Idempotency-Key', await keyOf(request))
+    }
     return request
   },
-  onResponse({ response }) {
+  onResponse({ request, response }) {
     heard(response)
+    if (response.status < 500) answered(request)
   },
 }
 

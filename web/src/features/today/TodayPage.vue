@@ -10,7 +10,7 @@ import { day, figure } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t, tn } from '@/words'
-import { KINDS, title, when } from './stops'
+import { KINDS, stopsOf, title, when } from './stops'
 
 const client = useQueryClient()
 const POLL_MS = 15_000
@@ -19,20 +19,7 @@ const { data, error, refetch } = useQuery({
   queryFn: ({ signal }) => take(api.GET('/api/today', { signal })),
   refetchInterval: POLL_MS,
 })
-const stops = computed<Shapes['DueStop'][]>(() => {
-  const d = data.value
-  return d
-    ? [
-        ...d.trouble,
-        ...d.stumbled,
-        ...d.news,
-        ...d.sign_offs,
-        ...d.follow_ups,
-        ...d.lapsing,
-        ...d.overdue_deals,
-      ]
-    : []
-})
+const stops = computed(() => stopsOf(data.value))
 const groups = computed(() =>
   KINDS.map((kind) => ({ kind, stops: stops.value.filter((s) => s.kind === kind) })).filter(
     (group) => group.stops.length,

@@ -14,6 +14,13 @@ export const KINDS = [
 ] as const
 type Stop = Shapes['DueStop']
 
+/** All that is due, the gravest first. */
+export function stopsOf(day: Shapes['TodayOut'] | undefined): Stop[] {
+  if (!day) return []
+  const { trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals } = day
+  return [trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals].flat()
+}
+
 /** What a person wrote stays as it is; a document is named by what it is. */
 export function title({ kind, title, state }: Stop): string {
   if (kind === 'news') {

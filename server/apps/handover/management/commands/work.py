@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from apps.handover.gateway import BackOffice
 from apps.handover.worker import go_round, log
+from apps.journal.flows import forget_made
 from apps.kept.proving import Nightly
 
 PAUSE_SECONDS = 0.5
@@ -52,7 +53,8 @@ class Command(BaseCommand):
         while not stopping:
             try:
                 done = go_round(office, name, timezone.now)
-                nightly.look()
+                if nightly.look():
+                    forget_made(timezone.now())
             except Error:
                 complain("the database does not answer; trying again")
                 connection.close()
