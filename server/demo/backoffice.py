@@ -14,6 +14,8 @@ from apps.handover.intake import take_in
 from apps.handover.models import UNDER_WAY, Handover
 from apps.handover.reading import News
 from apps.orders.models import Order
+from routecore.casefile.words import plain
+from routecore.money import minor_digits
 
 REASON = "The delivery address lies outside the carrier's districts."
 
@@ -46,6 +48,9 @@ def tell_story(entry: Handover, reached: str, then: datetime) -> None:
 def _events(
     order: Order, reached: str, number: str, then: datetime
 ) -> list[tuple[str, int, dict[str, object]]]:
+    def money(value: Decimal) -> str:
+        return plain(value, minor_digits(order.currency)) or "0"
+
     found: list[tuple[str, int, dict[str, object]]] = [("taken", 0, {"number": number})]
     if reached == "held":
         return [*found, ("held", 1, {"number": number, "reason": "Credit: being looked at"})]
@@ -78,10 +83,10 @@ def _events(
                 "number": invoice,
                 "on": invoiced.isoformat(),
                 "due_on": due.isoformat(),
-                "net": str(order.net),
-                "gross": str(order.payable),
+                "net": money(order.net),
+                "gross": money(order.payable),
                 "lines": [
-                    {"line": row.position, "net": str(row.net - row.discount_share)}
+                    {"line": row.position, "net": money(row.net - row.discount_share)}
                     for row in lines
                 ],
             },
@@ -99,7 +104,7 @@ def _events(
                 "number": f"PAY-B{4900 + order.pk}",
                 "invoice": invoice,
                 "on": (then + timedelta(days=paid_after)).date().isoformat(),
-                "amount": str(part or order.payable),
+                "amount": money(part or order.payable),
             },
         )
     )

@@ -12,6 +12,8 @@ from pytest_django.plugin import DjangoDbBlocker
 
 from apps.catalogue.models import ItemGroup
 from apps.deals.models import Deal
+from apps.handover.models import APPLIED, BackOfficeEvent
+from apps.kept.figures import wrong_figures
 from apps.ledger.models import Allocation, Invoice
 from apps.orders.models import Order
 from apps.orders.queries import state_of
@@ -73,3 +75,14 @@ def test_an_issued_quote_prices_again_from_its_case_to_what_was_offered() -> Non
         again = price_case(case)
         assert not list(differences(case["expect"], again))
         assert not list(differences(revision.priced["totals"], again["totals"]))
+
+
+def test_all_news_of_the_back_office_fits() -> None:
+    apart = BackOfficeEvent.objects.exclude(state=APPLIED)
+    assert list(apart.values_list("kind", "facts")) == []
+    states = {state_of(order) for order in Order.objects.all()}
+    assert {"refused", "held", "part_shipped", "part_paid", "paid"} <= states
+
+
+def test_kept_figures_are_those_of_the_rows() -> None:
+    assert wrong_figures() == {}

@@ -18,7 +18,7 @@ from uuid import UUID
 MOST_LINES = 500
 MOST_RAW = 20_000
 #: The largest amount and quantity: what the columns hold.
-AMOUNT = re.compile(r"\d{1,12}(\.\d{1,2})?", re.ASCII)
+AMOUNT = re.compile(r"\d{1,12}(\.\d{1,2}0{0,4})?", re.ASCII)
 QUANTITY = re.compile(r"\d{1,12}(\.\d{1,6})?", re.ASCII)
 #: Positions beyond this are nobody's count.
 LAST_POSITION = 2**53
