@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export PYTHONPATH := core:server:.
 
-.PHONY: help start up down reset-demo backup restore test bench soak format client pictures lock
+.PHONY: help start up down reset-demo backup restore test test-api test-faults bench load grow soak format client pictures lock
 
 help:        ## this list
 	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
@@ -28,8 +28,21 @@ reset-demo:  ## empty the database and load the demo data again
 test:        ## format, lint, types, contracts, core, server and browser tests
 	@ops/prepare.sh test && ops/test.sh
 
-bench:       ## speed, as ratios within one run
-	@ops/prepare.sh test && $(PYTHON) -m ops.bench
+bench:       ## speed, as ratios within one run: the core, the desk, a hundred demos, fifty reps
+	@ops/prepare.sh test && $(PYTHON) -m ops.bench && $(PYTHON) -m ops.bench_growth && $(PYTHON) -m ops.load
+
+load:        ## fifty reps at work on a hundred demos: MINUTES=5
+	@ops/prepare.sh test && $(PYTHON) -m ops.load --minutes $(or $(MINUTES),5)
+
+grow:        ## a house of many demos, in a database of its own: TIMES=100
+	@ops/prepare.sh test && $(PYTHON) -m ops.grow --times $(or $(TIMES),100)
+
+test-api:    ## many requests made out of the API's own document: EXAMPLES=100
+	@ops/prepare.sh test && $(PYTHON) -m ops.database start --test && \
+	VIVID_API_EXAMPLES=$(or $(EXAMPLES),100) $(PYTHON) -m pytest -n 2 -q tests/server/test_api_document.py
+
+test-faults: ## orders while every part is killed: ORDERS=500 KILLS=1000 SEED=1
+	@ops/prepare.sh test && $(PYTHON) -m ops.faults --orders $(or $(ORDERS),500) --kills $(or $(KILLS),1000) --seed $(or $(SEED),1)
 
 soak:        ## break the desk by chance, on what `make up` started: MINUTES=5 SEED=1
 	@$(PYTHON) -m ops.soak --minutes $(or $(MINUTES),5) --seed $(or $(SEED),1)
