@@ -13,10 +13,8 @@ from pydantic import StringConstraints
 
 from api.schemas import Schema
 from api.shapes import PathId, who
-from apps.journal.audit import note
-from apps.people.entering import Caller, change_password, enter
-from apps.people.models import ADMIN, CLERK, LEAD, REP, User, Visit
-from apps.people.visits import (
+from apps.door.entering import Caller, change_password, enter
+from apps.door.visits import (
     IDLE,
     STAYS,
     begin_visit,
@@ -24,6 +22,8 @@ from apps.people.visits import (
     end_visit,
     visits_of,
 )
+from apps.journal.audit import note
+from apps.people.models import ADMIN, CLERK, LEAD, REP, User, Visit
 from routecore.money import minor_digits
 
 router = Router(tags=["people"])

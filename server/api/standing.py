@@ -10,7 +10,7 @@ from django.utils import timezone
 from api.schemas import Schema
 from api.shapes import Verdict, money, sure_money
 from apps.customers.models import Customer
-from apps.customers.queries import standings
+from apps.customers.standing import standings
 from apps.handover.queries import figures_age_hours
 from routecore.standing import Standing
 

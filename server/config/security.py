@@ -12,9 +12,9 @@ from django.utils import timezone
 
 from api.errors import AGAIN, csrf_refused, not_json, signed_out_answer, too_large
 from api.people import caller_of
+from apps.door.visits import SEEN_EVERY, see_visit
 from apps.journal.audit import note
 from apps.people.models import User
-from apps.people.visits import SEEN_EVERY, see_visit
 from config.build import build_mark
 
 log = logging.getLogger("vivid.door")

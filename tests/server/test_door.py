@@ -14,9 +14,9 @@ from django.test import Client, override_settings
 from django.utils import timezone
 import pytest
 
+from apps.door import entering
 from apps.errors import Busy
 from apps.journal.models import AuditLine
-from apps.people import entering
 from apps.people.models import User, Visit
 from apps.turns import Turns
 from tests.server.conftest import Caller, World

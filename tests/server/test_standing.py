@@ -4,7 +4,7 @@ from datetime import timedelta
 from decimal import Decimal
 
 from apps.catalogue.models import ExchangeRate
-from apps.customers.queries import standings
+from apps.customers.standing import standings
 from demo.factories import (
     AllocationFactory,
     CustomerFactory,

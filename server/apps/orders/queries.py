@@ -1,14 +1,13 @@
 """Orders and where they stand. The state follows from rows; nobody sets it."""
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping
 from decimal import Decimal
 
 from django.conf import settings
 from django.db.models import Case, Count, DecimalField, F, QuerySet, Sum, Value, When
 from django.db.models.functions import Round
 
-from apps.orders.models import DeliveryLine, Order
+from apps.orders.models import Order
 from routecore.money import minor_digits
 
 #: States in the order in which an order passes them.
@@ -65,45 +64,3 @@ def worth_of(rows: QuerySet[Order], rates: Mapping[str, Decimal]) -> tuple[int, 
     exact = DecimalField(max_digits=38, decimal_places=9)
     found = rows.order_by().aggregate(count=Count("pk"), worth=Sum(worth, output_field=exact))
     return found["count"], found["worth"] or Decimal(0)
-
-
-@dataclass(frozen=True)
-class OpenOrder:
-    """What an order still weighs in a customer's exposure, gross, in its own currency."""
-
-    customer: int
-    currency: str
-    not_delivered: Decimal
-    not_invoiced: Decimal
-
-
-def open_orders(customers: Iterable[int]) -> list[OpenOrder]:
-    """Orders that are not wholly invoiced, split into delivered and not. Two queries."""
-    columns = ("customer_id", "currency", "payable", "invoiced", "lines_net", "shipped_quantity")
-    rows = Order.objects.filter(customer_id__in=list(customers), billed=False).only(*columns)
-    pending = list(rows)
-    delivered = _delivered_net([row.pk for row in pending if row.shipped_quantity])
-    found = []
-    for row in pending:
-        share = delivered.get(row.pk, Decimal(0)) / row.lines_net if row.lines_net else Decimal(0)
-        left = row.payable - row.invoiced
-        shipped = min(left, max(Decimal(0), row.payable * share - row.invoiced))
-        found.append(
-            OpenOrder(
-                customer=row.customer_id,
-                currency=row.currency,
-                not_delivered=left - shipped,
-                not_invoiced=shipped,
-            )
-        )
-    return found
-
-
-def _delivered_net(orders: list[int]) -> dict[int, Decimal]:
-    rows = DeliveryLine.objects.filter(order_line__order_id__in=orders).values_list(
-        "order_line__order_id", "quantity", "order_line__quantity", "order_line__net"
-    )
-    sums: dict[int, Decimal] = {}
-    for order, shipped, ordered, net in rows:
-        sums[order] = sums.get(order, Decimal(0)) + net * shipped / ordered
-    return sums

@@ -7,7 +7,7 @@ from decimal import Decimal
 from django.conf import settings
 
 from apps.catalogue.queries import rate_on
-from apps.customers.queries import over_credit
+from apps.customers.standing import over_credit
 from apps.people.models import User
 from apps.prices.queries import limits_of
 from apps.quotes.models import QuoteLine, Revision

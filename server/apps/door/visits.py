@@ -6,9 +6,9 @@ from django.contrib.sessions.models import Session
 from django.db import transaction
 from django.db.models import QuerySet
 
+from apps.door.entering import Caller
 from apps.errors import Missing
 from apps.journal.audit import note
-from apps.people.entering import Caller
 from apps.people.models import User, Visit
 
 IDLE = timedelta(hours=12)

@@ -1,0 +1,1 @@
+"""How people come in, and the visits they keep open."""
