@@ -27,11 +27,12 @@ from api.standing import StandingOut, standing_now
 from apps.catalogue.models import Item, TaxCategory
 from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.addresses import usual_address
+from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.people.models import User
 from apps.prices.queries import source_names
 from apps.quotes.documents.words import ENGLISH
-from apps.quotes.models import QuoteLine, Revision
+from apps.quotes.models import Quote, QuoteLine, Revision
 from apps.quotes.problems import facts_of
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import mark_of
@@ -118,21 +119,10 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     """A revision as the desk shows it; a constant number of queries."""
     on = today()
     revision = own_revision(person, revision_id)
-    signing = sign_off_out(revision)
-    payment = payment_of(revision)
-    quote, names = revision.quote, unit_names()
-    rows = list(revision.lines.all())
-    items = Item.objects.filter(pk__in={row.item_id for row in rows if row.item_id})
-    shapes = {
-        item.pk: item_out(item, names)
-        for item in items.select_related("group").prefetch_related("units__unit")
-    }
+    quote, signing, names = revision.quote, sign_off_out(revision), unit_names()
     marks = list(quote.revisions.select_related("order").defer("priced", "case").order_by("pk"))
     order = next((m.order for m in marks if hasattr(m, "order")), None)
     standing, base_payable = _standing(revision, on, order is not None)
-    customer = quote.customer
-    places = list(customer.addresses.order_by("kind", "pk"))
-    usual = usual_address(places)
     facts = Facts(
         issued=revision.issued_at is not None,
         valid_until=revision.valid_until,
@@ -143,55 +133,20 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     state = state_of(facts, on)
     return QuoteOut(
         id=revision.pk,
-        quote_id=quote.pk,
         version=revision.version,
-        number=quote.number,
         letter=revision.letter,
         state=state,
         newest=facts.newest,
-        on=revision.on,
-        valid_until=revision.valid_until,
         days_left=(revision.valid_until - on).days,
-        currency=revision.currency,
-        digits=minor_digits(revision.currency),
-        customer_id=customer.pk,
-        customer=customer.name,
-        price_list=customer.price_list.name,
-        list_names=source_names(customer),
         unit_names=names,
-        deal_id=quote.deal_id,
-        deal=quote.deal.title if quote.deal else "",
-        owner=quote.owner.name,
-        contact_id=quote.contact_id,
-        contacts=[ContactOut.from_orm(c) for c in customer.contacts.all()],
-        addresses=[
-            AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
-            for a in places
-        ],
-        usual_address_id=usual.pk if usual else None,
-        follow_up_days=settings.QUOTE_FOLLOW_UP_DAYS,
-        discount_percent=plain(revision.discount_percent),
-        discount_amount=plain(revision.discount_amount, 2),
-        buyer_reference=revision.buyer_reference,
-        message=revision.message,
-        paper=revision.paper,
-        terms_days=revision.terms_days,
-        terms_end_of_month=revision.terms_end_of_month,
-        terms_more=MoreTermsOut(**revision.terms_more),
-        terms_words=ENGLISH.terms(payment),
-        early_yearly_rate=plain(payment.early_yearly_rate(revision.on)),
-        requested_on=revision.requested_on,
-        delivery_address_id=(revision.deliver_to or {}).get("id"),
-        discount_on=revision.discount_on,
-        charges=[ChargeOut(**row) for row in revision.charges],
-        tax_categories=dict(TaxCategory.objects.values_list("code", "name")),
-        lines=[_desk_line(row, shapes.get(row.item_id or 0)) for row in rows],
+        **_of_quote(quote),
+        **_of_customer(quote.customer),
+        **_terms(revision),
+        lines=_desk_lines(revision, names),
         excesses=_excesses(revision, person),
         sign_off=signing,
         checks=_checks(person, revision, state, signing, on),
         may_sign=person.role in ("lead", "admin") and quote.owner_id != person.pk,
-        declined_at=quote.declined_at,
-        decline_reason=quote.decline_reason,
         priced=shown(revision.priced, person),
         problems=problems_of(revision),
         margin_floor=str(settings.MARGIN_FLOOR_PERCENT) if person.sees_margin else None,
@@ -200,19 +155,86 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         issued_by=revision.issued_by.name if revision.issued_by else "",
         order_id=order.pk if order else None,
         order_number=order.number if order else "",
-        revisions=[
-            RevisionMark(
-                id=m.pk,
-                letter=m.letter,
-                issued_at=m.issued_at,
-                payable=sure_money(m.payable, m.currency),
-            )
-            for m in marks
-        ],
+        revisions=[_mark(row) for row in marks],
         standing=standing,
         base_payable=base_payable,
         route=route_out(route_of_quote(quote)),
         mark=mark_of(revision),
+    )
+
+
+def _of_quote(quote: Quote) -> dict[str, Any]:
+    """What all revisions of a quote share."""
+    return {
+        "quote_id": quote.pk,
+        "number": quote.number,
+        "deal_id": quote.deal_id,
+        "deal": quote.deal.title if quote.deal else "",
+        "owner": quote.owner.name,
+        "contact_id": quote.contact_id,
+        "declined_at": quote.declined_at,
+        "decline_reason": quote.decline_reason,
+        "follow_up_days": settings.QUOTE_FOLLOW_UP_DAYS,
+        "tax_categories": dict(TaxCategory.objects.values_list("code", "name")),
+    }
+
+
+def _of_customer(customer: Customer) -> dict[str, Any]:
+    """Whom the quote is for, the people there, and where goods may go."""
+    places = list(customer.addresses.order_by("kind", "pk"))
+    usual = usual_address(places)
+    return {
+        "customer_id": customer.pk,
+        "customer": customer.name,
+        "price_list": customer.price_list.name,
+        "list_names": source_names(customer),
+        "contacts": [ContactOut.from_orm(c) for c in customer.contacts.all()],
+        "addresses": [
+            AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
+            for a in places
+        ],
+        "usual_address_id": usual.pk if usual else None,
+    }
+
+
+#: Terms that are told as they stand in the revision.
+_AS_THEY_ARE = (
+    *("on", "valid_until", "currency", "buyer_reference", "message", "paper"),
+    *("terms_days", "terms_end_of_month", "requested_on", "discount_on"),
+)
+
+
+def _terms(revision: Revision) -> dict[str, Any]:
+    payment = payment_of(revision)
+    return {
+        **{name: getattr(revision, name) for name in _AS_THEY_ARE},
+        "digits": minor_digits(revision.currency),
+        "discount_percent": plain(revision.discount_percent),
+        "discount_amount": plain(revision.discount_amount, 2),
+        "terms_more": MoreTermsOut(**revision.terms_more),
+        "terms_words": ENGLISH.terms(payment),
+        "early_yearly_rate": plain(payment.early_yearly_rate(revision.on)),
+        "delivery_address_id": (revision.deliver_to or {}).get("id"),
+        "charges": [ChargeOut(**row) for row in revision.charges],
+    }
+
+
+def _desk_lines(revision: Revision, names: dict[str, str]) -> list[DeskLine]:
+    rows = list(revision.lines.all())
+    items = Item.objects.filter(pk__in={row.item_id for row in rows if row.item_id})
+    shapes = {
+        item.pk: item_out(item, names)
+        for item in items.select_related("group").prefetch_related("units__unit")
+    }
+    return [_desk_line(row, shapes.get(row.item_id or 0)) for row in rows]
+
+
+def _mark(row: Revision) -> RevisionMark:
+    return RevisionMark(
+        id=row.pk,
+        letter=row.letter,
+        issued_at=row.issued_at,
+        payable=sure_money(row.payable, row.currency),
     )
 
 

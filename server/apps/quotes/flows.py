@@ -289,18 +289,10 @@ def issue_revision(
     check_seen(revision, seen)
     check_version(revision.version, version, "quote")
     quote = revision.quote
-    drafted_on, revision.on = revision.on, today
     if revision.valid_until < today:
         raise Refused("lapsed_draft", path="valid_until")
     lines = list(revision.lines.select_related("item").prefetch_related("item__units"))
-    before = figures_of(revision)
-    question, priced, excesses = _note_price(who, revision, draft_lines(lines))
-    _refuse_problems(revision, lines)
-    if figures_of(revision) != before:
-        what = "today" if drafted_on == today else "any"
-        raise Refused("prices_moved", path="on", facts={"what": what, "since": drafted_on})
-    if excesses:
-        require_sign_off(revision, excesses)
+    question, priced = _priced_as_seen(who, revision, lines, today)
     _freeze_lines(lines, priced)
     rate = rate_on(revision.currency, today)
     revision.buyer = buyer_of(quote)
@@ -320,6 +312,29 @@ def issue_revision(
     if quote.deal_id:
         follow_quote(who, quote.deal_id, revision.base_net)
     settle_follow_ups(quote.number, now=now)
+    day = follow_up_on or today + timedelta(days=settings.QUOTE_FOLLOW_UP_DAYS)
+    _plan_to_ask(who, revision, day)
+    return revision
+
+
+def _priced_as_seen(
+    who: User, revision: Revision, lines: list[QuoteLine], today: date
+) -> tuple[Question, PricedDocument]:
+    """The draft priced as of today; refused where that is not what was seen, or more than may be."""
+    drafted_on, revision.on = revision.on, today
+    before = figures_of(revision)
+    question, priced, excesses = _note_price(who, revision, draft_lines(lines))
+    _refuse_problems(revision, lines)
+    if figures_of(revision) != before:
+        what = "today" if drafted_on == today else "any"
+        raise Refused("prices_moved", path="on", facts={"what": what, "since": drafted_on})
+    if excesses:
+        require_sign_off(revision, excesses)
+    return question, priced
+
+
+def _plan_to_ask(who: User, revision: Revision, day: date) -> None:
+    quote = revision.quote
     add_activity(
         who,
         kind=FOLLOW_UP,
@@ -327,9 +342,8 @@ def issue_revision(
         deal_id=quote.deal_id,
         customer_id=quote.customer_id,
         document=quote.number,
-        due_on=follow_up_on or today + timedelta(days=settings.QUOTE_FOLLOW_UP_DAYS),
+        due_on=day,
     )
-    return revision
 
 
 def _refuse_problems(revision: Revision, lines: list[QuoteLine]) -> None:
