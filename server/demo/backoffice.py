@@ -64,7 +64,7 @@ def _events(
             "shipped",
             2,
             {
-                "number": f"DN-{70000 + order.pk}",
+                "number": f"DN-D{7000 + order.pk}",
                 "on": (then + timedelta(days=2)).date().isoformat(),
                 "lines": [{"line": r.position, "quantity": str(r.quantity)} for r in shipped],
             },
@@ -74,7 +74,7 @@ def _events(
         return found
     invoiced = (then + timedelta(days=3)).date()
     due = payment_of(order).last_due(invoiced)
-    invoice = f"INV-B{9000 + order.pk}"
+    invoice = f"INV-D{9000 + order.pk}"
     found.append(
         (
             "invoiced",
@@ -101,7 +101,7 @@ def _events(
             "paid",
             paid_after,
             {
-                "number": f"PAY-B{4900 + order.pk}",
+                "number": f"PAY-D{4900 + order.pk}",
                 "invoice": invoice,
                 "on": (then + timedelta(days=paid_after)).date().isoformat(),
                 "amount": money(part or order.payable),

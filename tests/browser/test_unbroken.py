@@ -13,7 +13,7 @@ def test_every_order_arrives_once_while_everything_is_killed(stack: Stack) -> No
     faults.by_themselves(stack)
     before = faults.census(stack)
     tally = faults.put_to_the_test(stack, orders=5, kills=14, parts=PARTS, people=3, seed=7)
-    faults.settle(stack)
+    faults.settle(stack, before)
     account = faults.counted(stack, tally, before)
     said: list[str] = []
     faults.report(tally, account, 0, said.append)
