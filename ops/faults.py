@@ -320,10 +320,12 @@ def counted(stack: Stack, tally: Tally, before: dict[str, int]) -> Account:
     account.add("with the same sum", sum(_same(ours[key], sum_) for key, sum_ in theirs), wanted)
     account.add(
         "events of the back office",
-        now["events"],
-        _office(stack, "SELECT COUNT(*) FROM events")[0][0],
+        now["events"] - before["events"],
+        now["told"] - before["told"],
     )
-    account.add("of them applied", now["applied"], now["events"])
+    account.add(
+        "of them applied", now["applied"] - before["applied"], now["events"] - before["events"]
+    )
     paid = _ask(stack, f"SELECT COUNT(*) FROM orders_order WHERE paid = 1 AND id IN ({keys})")
     account.add("orders paid in full", int(paid[0][0]), wanted)
     doubles = _ask(stack, "SELECT COUNT(*) - COUNT(DISTINCT number) FROM ledger_payment")

@@ -80,6 +80,7 @@ class FiledOut(Schema):
     to_look_at: int
     number: str
     revision_id: int | None
+    there: bool
 
 
 class FilingOut(Schema):
@@ -115,6 +116,7 @@ def _report(report: FilingReport) -> FilingOut:
                 to_look_at=row.to_look_at,
                 number=row.number,
                 revision_id=row.revision_id,
+                there=row.there,
             )
             for row in report.filed
         ],

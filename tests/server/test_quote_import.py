@@ -5,6 +5,8 @@ from typing import Any
 
 import pytest
 
+from apps.quotes.filing import file_quotes
+from apps.quotes.flows import discard_draft
 from apps.quotes.models import Quote, QuoteLine, Revision
 from tests.server.conftest import Caller, World
 
@@ -117,3 +119,35 @@ def test_the_queries_do_not_grow_with_the_rows_of_a_quote(
     few = queries_of(lambda: send(as_ilse, line * 3, keep=False))
     many = queries_of(lambda: send(as_ilse, line * 60, keep=False))
     assert many <= few
+
+
+def test_a_file_that_was_broken_off_goes_on_without_doubles(world: World, as_ilse: Caller) -> None:
+    rows = "".join(f"{n};C-1;;;;POST-25;;{n};;;;\n" for n in (1, 2, 3, 4))
+    steps = file_quotes(world.ilse, "q.csv", (HEAD + rows).encode(), today=world.today, keep=True)
+    assert [next(steps), next(steps)] == [1, 2]
+    steps.close()  # type: ignore[attr-defined]
+    assert Quote.objects.count() == 2
+    report = send(as_ilse, rows, name="q.csv")
+    assert [row["there"] for row in report["filed"]] == [True, True, False, False]
+    assert Quote.objects.count() == 4
+    assert all(row["number"] for row in report["filed"])
+    again = send(as_ilse, rows, name="renamed.csv")
+    assert [row["revision_id"] for row in again["filed"]] == [
+        row["revision_id"] for row in report["filed"]
+    ]
+    assert Quote.objects.count() == 4
+
+
+def test_another_file_and_another_person_make_their_own(world: World, as_ilse: Caller) -> None:
+    send(as_ilse, "1;C-1;;;;POST-25;;5;;;;\n")
+    send(as_ilse, "1;C-1;;;;POST-25;;6;;;;\n")
+    send(world.call(world.petra), "1;C-1;;;;POST-25;;5;;;;\n")
+    assert Quote.objects.count() == 3
+
+
+def test_a_quote_of_a_file_that_was_discarded_is_made_anew(world: World, as_ilse: Caller) -> None:
+    rows = "1;C-1;;;;POST-25;;5;;;;\n"
+    made = Revision.objects.get(pk=send(as_ilse, rows)["filed"][0]["revision_id"])
+    discard_draft(world.ilse, made.pk, made.version, today=world.today)
+    report = send(as_ilse, rows)
+    assert (report["filed"][0]["there"], Quote.objects.count()) == (False, 1)

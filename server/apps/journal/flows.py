@@ -34,6 +34,17 @@ def record_changes(
 REMEMBERED = timedelta(days=2)
 
 
+def made_before(who: User, key: str) -> str:
+    """What came of the request of that key: the answer that was kept, or empty."""
+    row = Made.objects.filter(who=who, key=key).first()
+    return row.answer if row else ""
+
+
+def note_made(who: User, key: str, answer: str, now: datetime) -> None:
+    """Keep what came of a request, in the transaction of what it made."""
+    Made.objects.update_or_create(who=who, key=key, defaults={"answer": answer, "at": now})
+
+
 def forget_made(now: datetime) -> None:
     """Answers to requests that nobody waits for any more."""
     Made.objects.filter(at__lt=now - REMEMBERED).delete()

@@ -7,20 +7,23 @@ customer or a number that is not certain refuses its row, and with it the quote.
 
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, timedelta
 from decimal import Decimal
 from functools import partial
+import hashlib
 import re
 from typing import Any, TypeVar
 
 from django.conf import settings
 from django.db import DataError, transaction
+from django.utils import timezone
 
 from apps.catalogue.matching import unit_named
 from apps.catalogue.models import Item, Unit
 from apps.customers.models import Customer
 from apps.errors import FlowError, Invalid
+from apps.journal.flows import made_before, note_made
 from apps.people.access import owned, sells
 from apps.people.models import User
 from apps.quotes.drafts import Draft
@@ -65,7 +68,10 @@ class RowFault:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Filed:
-    """A quote that a file makes, or made: its word in the file, and what it came to."""
+    """A quote that a file makes, or made: its word in the file, and what it came to.
+
+    ``there``: the same file made it before, and it is not made again.
+    """
 
     quote: str
     customer: str
@@ -75,6 +81,7 @@ class Filed:
     to_look_at: int
     number: str
     revision_id: int | None
+    there: bool = False
 
 
 @dataclass(slots=True, kw_only=True)
@@ -89,8 +96,11 @@ class FilingReport:
 
 @dataclass(slots=True)
 class _Group:
+    """The rows of a quote; ``key`` tells it, of this very file, from any other."""
+
     name: str
     rows: list[tuple[int, dict[str, str]]]
+    key: str = ""
 
 
 def file_quotes(
@@ -99,11 +109,17 @@ def file_quotes(
     """Try every quote of a file; with ``keep`` the good ones stay as drafts.
 
     Yields how many quotes are done, and the report at the end. The file as a whole is refused
-    (``Invalid``) before the first step.
+    (``Invalid``) before the first step. A quote that the same file made before, as it was broken off
+    on its way, is not made a second time.
     """
     sells(who)
     table = read_table(file, body)
     groups = _groups(table)
+    mark = hashlib.sha256(body)
+    for group in groups:
+        own = mark.copy()
+        own.update(group.name.encode())
+        group.key = f"file-{own.hexdigest()[:48]}"
     return _steps(who, groups, len(table) - 1, today=today, keep=keep)
 
 
@@ -158,11 +174,14 @@ def _file(
     """One quote in a transaction of its own, taken back where it is only tried."""
     try:
         with transaction.atomic():
-            made = start_quote(who, today=today, customer_id=customer.pk)
-            made = save_draft(who, made.pk, made.version, draft, today=today)
-            report.filed.append(_filed(group.name, made, len(draft.lines), keep=keep))
+            there = _made_before(who, group) if keep else None
+            made = there or _make(who, customer, draft, today)
+            filed = _filed(group.name, made, len(draft.lines), keep=keep)
+            report.filed.append(replace(filed, there=there is not None))
             if not keep:
                 transaction.set_rollback(True)
+            elif there is None:
+                note_made(who, group.key, str(made.pk), timezone.now())
     except (FlowError, CoreError, DataError) as raised:
         error = _as_refusal(raised)
         place = re.match(r"lines\[(\d+)\]\.?(.*)", error.path)
@@ -170,6 +189,18 @@ def _file(
         name = place[2] if place else error.path
         column = {"item_id": "item", "discount_percent": "discount"}.get(name, name)
         report.faults.append(RowFault(row=number, quote=group.name, field=column, fault=error))
+
+
+def _make(who: User, customer: Customer, draft: Draft, today: date) -> Revision:
+    made = start_quote(who, today=today, customer_id=customer.pk)
+    return save_draft(who, made.pk, made.version, draft, today=today)
+
+
+def _made_before(who: User, group: _Group) -> Revision | None:
+    """What the same file made of these rows, if it is still there."""
+    key = made_before(who, group.key)
+    own = Revision.objects.filter(owned(who, "quote__owner")).select_related("quote__customer")
+    return own.filter(pk=key).first() if key else None
 
 
 def _as_refusal(raised: FlowError | CoreError | DataError) -> FlowError:

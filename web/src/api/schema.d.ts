@@ -3602,6 +3602,8 @@ export interface components {
             number: string;
             /** Revision Id */
             revision_id: number | null;
+            /** There */
+            there: boolean;
         };
         /**
          * FilingOut

@@ -32,6 +32,7 @@ export default {
     column: 'Column',
     why: 'Why it is refused',
     lines: '{n} line | {n} lines',
+    there: 'made before',
   },
   compare: {
     what: 'Quote {number}, two revisions side by side',

@@ -19,7 +19,7 @@ const { file, report, kept, done, busy } = files
 
 async function make(): Promise<void> {
   if (!(await files.keep())) return
-  say(tn('quotes.file.made', report.value?.filed.length ?? 0))
+  say(tn('quotes.file.made', report.value?.filed.filter((each) => !each.there).length ?? 0))
   emit('made')
 }
 </script>

@@ -48,6 +48,7 @@ defineProps<{ report: Shapes['FilingOut'] }>()
               q.number
             }}</RouterLink>
             <template v-else>{{ q.quote }}</template>
+            <span v-if="q.there" class="soft"> {{ t('quotes.file.there') }}</span>
           </td>
           <td>{{ q.customer }}</td>
           <td class="num">{{ q.lines }}</td>
