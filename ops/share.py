@@ -5,6 +5,7 @@ Lines that are not empty, of what is written by hand: no migrations, no generate
 
 from collections.abc import Iterator
 from pathlib import Path
+import shutil
 import subprocess
 import sys
 
@@ -14,7 +15,9 @@ GENERATED = ("web/src/api/schema.d.ts",)
 
 def files() -> Iterator[Path]:
     """What git knows of the code."""
-    listed = subprocess.run(["git", "ls-files"], capture_output=True, text=True, check=True).stdout
+    listed = subprocess.run(
+        [shutil.which("git") or "git", "ls-files"], capture_output=True, text=True, check=True
+    ).stdout
     for line in listed.splitlines():
         path = Path(line)
         if path.suffix in KINDS and "migrations" not in path.parts and line not in GENERATED:

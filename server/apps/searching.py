@@ -20,7 +20,7 @@ MOST_WORDS = 6
 #: The fewest letters that the index knows as a word; ``ops.database`` starts the server with it.
 FEWEST_LETTERS = 2
 #: How far back a common word is looked for without the index.
-RECENT = 500
+RECENT = 150
 _NUMBER = re.compile(r"[A-Za-z]{1,6}-[0-9-]*")
 
 
