@@ -30,7 +30,7 @@ from ops.stack import Stack
 
 PEOPLE = 50
 #: Seconds between two acts, and between two keys that ask for a price.
-THINKS, TYPES = (3.0, 9.0), (0.8, 2.2)
+THINKS, TYPES = (5.0, 20.0), (0.8, 2.2)
 LINES = 6
 #: What is allowed, in milliseconds, for ninety-five of a hundred answers.
 MOST = {"typing": 150, "page": 500}
