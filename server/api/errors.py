@@ -2,10 +2,11 @@
 
 from collections.abc import Mapping
 import logging
+import sys
 from typing import Any
 
 from django.core.exceptions import BadRequest, RequestDataTooBig, SuspiciousOperation
-from django.db.utils import DataError, OperationalError
+from django.db.utils import DataError, Error, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
@@ -72,6 +73,23 @@ def busy(request: HttpRequest) -> HttpResponse:
 def key_of_other(request: HttpRequest) -> HttpResponse:
     """The key of a request that was another one."""
     return _answer(422, "key_used")
+
+
+def _of_database(error: Error) -> HttpResponse:
+    number = error.args[0] if error.args else 0
+    if number not in (DEADLOCK, LOCK_WAIT):
+        log.error("the database refused: %s", error)
+    answer = _answer(503, REASONS.get(number, "busy"))
+    setattr(answer, AGAIN, number == DEADLOCK)
+    return answer
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """What broke before an operation was reached, as while the session is read: in the one form."""
+    error = sys.exc_info()[1]
+    if isinstance(error, OperationalError | InterfaceError):
+        return _of_database(error)
+    return _answer(500, "unexpected")
 
 
 def too_large(request: HttpRequest) -> HttpResponse:
@@ -144,12 +162,7 @@ def install(api: NinjaAPI) -> None:
 
     @api.exception_handler(OperationalError)
     def operational(request: HttpRequest, error: OperationalError) -> HttpResponse:
-        number = error.args[0] if error.args else 0
-        if number not in (DEADLOCK, LOCK_WAIT):
-            log.exception("the database refused")
-        answer = _answer(503, REASONS.get(number, "busy"))
-        setattr(answer, AGAIN, number == DEADLOCK)
-        return answer
+        return _of_database(error)
 
     @api.exception_handler(Exception)
     def unexpected(request: HttpRequest, error: Exception) -> HttpResponse:

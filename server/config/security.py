@@ -127,14 +127,14 @@ class VisitMiddleware:
 
 def _audit(request: HttpRequest, answer: HttpResponse) -> None:
     """A line for what somebody signed in was refused, and for every file that was taken out."""
-    if not isinstance(request.user, User):
-        return  # a stranger's tries are counted where they are made
     if answer.status_code == REFUSED:
         what = "refused"
     elif "Content-Disposition" in answer.headers and answer.status_code == TAKEN_OUT:
         what = "exported"
     else:
         return
+    if not isinstance(request.user, User):
+        return  # a stranger's tries are counted where they are made
     detail = f"{request.method} {request.get_full_path()}"
     try:
         note(what, who=request.user, address=caller_of(request).address, detail=detail)

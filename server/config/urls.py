@@ -18,6 +18,8 @@ def page(request: HttpRequest) -> HttpResponse:
 
 
 handler404 = "api.errors.nowhere"
+#: What breaks outside an operation, as while the session is read, is answered in the one form as well.
+handler500 = "api.errors.broken"
 urlpatterns = [
     path("api/", api.urls),
     re_path(r"^(?!api/|static/).*$", page),

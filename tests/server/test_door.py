@@ -9,7 +9,7 @@ from typing import Any
 
 from django.contrib.sessions.models import Session
 from django.core.management import call_command
-from django.db import DatabaseError, connection, transaction
+from django.db import DatabaseError, OperationalError, connection, transaction
 from django.test import Client, override_settings
 from django.utils import timezone
 import pytest
@@ -355,3 +355,39 @@ def test_long_answers_travel_compressed_and_files_as_they_are(world: World) -> N
     for path in ("/api/session", "/api/customers.csv", "/api/customers.xlsx"):
         answer = caller.client.get(path, headers={"Accept-Encoding": "gzip"})
         assert "Content-Encoding" not in answer.headers, path
+
+
+@pytest.mark.parametrize(
+    ("number", "code"), [(2002, "away"), (2006, "away"), (2013, "away"), (1205, "busy")]
+)
+@pytest.mark.parametrize("place", ["session", "person", "audit"])
+def test_a_database_that_is_away_before_an_operation_is_reached_is_told_in_the_one_form(
+    world: World, monkeypatch: pytest.MonkeyPatch, number: int, code: str, place: str
+) -> None:
+    caller = world.call(world.ilse)
+
+    def gone(*_: object, **__: object) -> None:
+        raise OperationalError(number, "gone")
+
+    targets = {
+        "session": "django.contrib.sessions.backends.db.SessionStore.load",
+        "person": "django.contrib.auth.middleware.get_user",
+        "audit": "config.once.OnceMiddleware.__call__",
+    }
+    monkeypatch.setattr(targets[place], gone)
+    answer = caller.ask("post", "quotes", {"customer_id": world.customer.pk})
+    assert answer.status_code == 503
+    assert answer.json()["code"] == code
+    assert answer.json()["message"]
+
+
+def test_what_breaks_otherwise_is_told_in_the_one_form(
+    world: World, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: object) -> None:
+        raise RuntimeError("a fault of ours")
+
+    monkeypatch.setattr("config.once.OnceMiddleware.__call__", broken)
+    answer = world.call(world.ilse).ask("get", "customers")
+    assert (answer.status_code, answer.json()["code"]) == (500, "unexpected")
+    assert "fault of ours" not in answer.content.decode()

@@ -1,6 +1,14 @@
 """What a list of deals is filtered, sorted and searched by beside the deal's own columns."""
 
-from apps.kept.figures import OWNER_NAME, Kept, Source, declare, owner_source
+from apps.kept.figures import (
+    CUSTOMER_NAME,
+    OWNER_NAME,
+    Kept,
+    Source,
+    customer_source,
+    declare,
+    owner_source,
+)
 
 DEALS = declare(
     Kept(
@@ -11,15 +19,10 @@ DEALS = declare(
             "probability": "SELECT COALESCE({row}.own_probability_percent, s.probability_percent) "
             "FROM deals_stage s WHERE s.id = {row}.stage_id",
             "owner_name": OWNER_NAME,
-            "customer_name": "SELECT c.name FROM customers_customer c WHERE c.id = {row}.customer_id",
+            "customer_name": CUSTOMER_NAME,
         },
         sources=(
-            Source(
-                table="customers_customer",
-                rows="customer_id = {row}.id",
-                columns=("name",),
-                lasting=True,
-            ),
+            customer_source(),
             owner_source(),
             Source(
                 table="deals_stage",

@@ -119,6 +119,17 @@ def owner_source() -> Source:
     )
 
 
+#: The name of a record's customer, by which lists are sorted and searched.
+CUSTOMER_NAME = "SELECT c.name FROM customers_customer c WHERE c.id = {row}.customer_id"
+
+
+def customer_source() -> Source:
+    """A customer is called otherwise."""
+    return Source(
+        table="customers_customer", rows="customer_id = {row}.id", columns=("name",), lasting=True
+    )
+
+
 #: Every declaration, in the order in which figures build on each other.
 DECLARED: list[Kept] = []
 

@@ -1,6 +1,14 @@
 """How far an order has come: goods ordered and shipped, gross invoiced and settled, the handover."""
 
-from apps.kept.figures import OWNER_NAME, Kept, Source, declare, owner_source
+from apps.kept.figures import (
+    CUSTOMER_NAME,
+    OWNER_NAME,
+    Kept,
+    Source,
+    customer_source,
+    declare,
+    owner_source,
+)
 
 _HANDOVER = "FROM handover_handover h WHERE h.order_id = {row}.id"
 
@@ -20,7 +28,7 @@ ORDERS = declare(
             "handover_state": f"SELECT COALESCE((SELECT h.state {_HANDOVER}), '')",
             "backoffice_number": f"SELECT COALESCE((SELECT h.backoffice_number {_HANDOVER}), '')",
             "owner_name": OWNER_NAME,
-            "customer_name": "SELECT c.name FROM customers_customer c WHERE c.id = {row}.customer_id",
+            "customer_name": CUSTOMER_NAME,
         },
         sources=(
             Source(table="orders_orderline", rows="id = {row}.order_id", columns=("quantity",)),
@@ -39,12 +47,7 @@ ORDERS = declare(
                 rows="id = {row}.order_id",
                 columns=("state", "backoffice_number"),
             ),
-            Source(
-                table="customers_customer",
-                rows="customer_id = {row}.id",
-                columns=("name",),
-                lasting=True,
-            ),
+            customer_source(),
             owner_source(),
         ),
     )

@@ -1,6 +1,14 @@
 """A quote by its newest revision and the order that it became, for lists, sums and searches."""
 
-from apps.kept.figures import OWNER_NAME, Kept, Source, declare, owner_source
+from apps.kept.figures import (
+    CUSTOMER_NAME,
+    OWNER_NAME,
+    Kept,
+    Source,
+    customer_source,
+    declare,
+    owner_source,
+)
 
 _NEWEST = "FROM quotes_revision r WHERE r.quote_id = {row}.id ORDER BY r.id DESC LIMIT 1"
 _ORDER = (
@@ -24,7 +32,7 @@ QUOTES = declare(
             "order_pk": f"SELECT o.id {_ORDER}",
             "order_number": f"SELECT o.number {_ORDER}",
             "owner_name": OWNER_NAME,
-            "customer_name": "SELECT c.name FROM customers_customer c WHERE c.id = {row}.customer_id",
+            "customer_name": CUSTOMER_NAME,
             "deal_title": "SELECT COALESCE((SELECT d.title FROM deals_deal d "
             "WHERE d.id = {row}.deal_id), '')",
         },
@@ -38,12 +46,7 @@ QUOTES = declare(
                 table="orders_order",
                 rows="id = (SELECT r.quote_id FROM quotes_revision r WHERE r.id = {row}.revision_id)",
             ),
-            Source(
-                table="customers_customer",
-                rows="customer_id = {row}.id",
-                columns=("name",),
-                lasting=True,
-            ),
+            customer_source(),
             owner_source(),
             Source(table="deals_deal", rows="deal_id = {row}.id", columns=("title",), lasting=True),
         ),
