@@ -64,7 +64,6 @@ LISTS: dict[str, list[dict[str, str]]] = {
     "prices/records/items": [{}, {"words": "net"}],
     "prices/records/customer_prices": [{}, {"words": "hazel"}],
     "prices/records/agreements": [{}],
-    "activities": [],
     "quotes.csv": [{}],
     "orders.csv": [{}],
     "deals.csv": [{"state": ""}],

@@ -63,8 +63,11 @@ class Times:
 class Rep:
     """One person at the desk; a connection that stays open, as a browser's does."""
 
-    def __init__(self, url: str, name: str, times: Times, random: Random):
+    def __init__(
+        self, url: str, name: str, times: Times, random: Random, thinks: tuple[float, float]
+    ):
         self.netloc, self.name, self.times, self.random = urlsplit(url).netloc, name, times, random
+        self.thinks = thinks
         self.link = http.client.HTTPConnection(self.netloc, timeout=30)
         self.cookies: dict[str, str] = {}
         self.ask("sign-in", "GET", "/")
@@ -112,14 +115,14 @@ class Rep:
 
     def _quote(self, items: list[dict[str, Any]], until: float) -> None:
         self.ask("page", "GET", "/api/today")
-        self._pause(THINKS)
+        self._pause(self.thinks)
         words = self.random.choice(("hazel", "yarrow", "fruit", "vine", "orch", "marl", "fen"))
         found = self.ask("list", "GET", f"/api/customers?{urlencode({'words': words})}")
         rows = (found or {}).get("rows") or self.ask("list", "GET", "/api/customers")["rows"]
-        self._pause(THINKS)
+        self._pause(self.thinks)
         customer = self.random.choice(rows)["id"]
         self.ask("page", "GET", f"/api/customers/{customer}")
-        self._pause(THINKS)
+        self._pause(self.thinks)
         quote = self.ask("act", "POST", "/api/quotes", {"customer_id": customer})
         if not quote:
             return
@@ -136,7 +139,7 @@ class Rep:
         if not quote["excesses"] and not quote["problems"]:
             given = {"version": body["version"], "seen": seen}
             self.ask("page", "POST", f"{path}/issue", given)
-        self._pause(THINKS)
+        self._pause(self.thinks)
 
     def _line(self, path: str, body: dict[str, Any], items: list[dict[str, Any]], n: int) -> Any:
         item = self.random.choice(items)
@@ -192,10 +195,14 @@ def names() -> list[str]:
     return ["ilse", "tomas", "amara", *(f"rep{n:02}" for n in range(4, REPS + 1))]
 
 
-def put_under_load(stack: Stack, seconds: float) -> tuple[Times, list[int]]:
+def put_under_load(
+    stack: Stack, seconds: float, thinks: tuple[float, float]
+) -> tuple[Times, list[int]]:
     """Everybody works for so long; the memory after a fifth of it, and at the end."""
     times, people = Times(), names()
-    reps = [Rep(stack.url, people[n % len(people)], times, Random(n)) for n in range(PEOPLE)]
+    reps = [
+        Rep(stack.url, people[n % len(people)], times, Random(n), thinks) for n in range(PEOPLE)
+    ]
     times.taken.clear()
     begin = monotonic()
     sizes = []
@@ -213,10 +220,11 @@ def main() -> int:
     """Measure and print; 1 where something is beyond what is allowed."""
     parser = argparse.ArgumentParser(prog="ops.load", description="Fifty reps at work")
     parser.add_argument("--minutes", type=float, default=5)
+    parser.add_argument("--thinks", type=float, nargs=2, default=THINKS, metavar="SECONDS")
     given = parser.parse_args()
     os.environ.setdefault("VIVID_DB_MEMORY", "1024")
     with big_house() as stack:
-        times, sizes = put_under_load(stack, given.minutes * 60)
+        times, sizes = put_under_load(stack, given.minutes * 60, tuple(given.thinks))
     asked = sum(map(len, times.taken.values()))
     print(
         f"{PEOPLE} reps for {given.minutes:g} minutes: {asked:,} answers, {len(times.wrong)} errors"

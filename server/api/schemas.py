@@ -11,7 +11,7 @@ class Schema(NinjaSchema):
     """As ninja's, without its detour for what is plain already.
 
     Ninja reads every value through a getter for Django's records. What is a mapping, or an answer
-    of this class, needs none: long answers are made in two thirds of the time.
+    of this class, needs none: long answers are made once, not twice.
     """
 
     @model_validator(mode="wrap")

@@ -44,8 +44,10 @@ describe('what makes something', () => {
     await tried(9)
     expect(new Set(keys()).size).toBe(2)
   })
-  it('is a write: what reads has no key', async () => {
+  it('is a write: what reads has no key, and a password is remembered nowhere', async () => {
     await take(api.GET('/api/stages')).catch(() => undefined)
-    expect(keys()).toEqual([null])
+    const body = { username: 'ilse', password: 'typed', stay: false }
+    await take(api.POST('/api/session', { body })).catch(() => undefined)
+    expect(keys()).toEqual([null, null])
   })
 })

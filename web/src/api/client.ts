@@ -43,6 +43,11 @@ export function touch(): void {
 
 /** Keys of requests that were sent and not answered yet, by what they ask. */
 const unheard = new Map<string, string>()
+/** Whether a request may make something; what is typed to sign in is remembered nowhere. */
+function makes({ method, headers, url }: Request): boolean {
+  const json = headers.get('Content-Type')?.includes('json')
+  return method === 'POST' && !!json && !new URL(url).pathname.startsWith('/api/session')
+}
 /** The key of what is asked: the same until an answer was heard, however often somebody presses. */
 async function keyOf(request: Request): Promise<string> {
   const asked = `${request.url} ${await request.clone().text()}`
@@ -59,7 +64,7 @@ const manners: Middleware = {
   async onRequest({ request }) {
     if (Date.now() - touched > IDLE_AFTER_MS) request.headers.set('X-Vivid-Idle', '1')
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', token())
-    if (request.method === 'POST' && request.headers.get('Content-Type')?.includes('json')) {
+    if (makes(request)) {
       request.headers.set('Idempotency-Key', await keyOf(request))
     }
     return request
