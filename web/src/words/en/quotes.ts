@@ -33,6 +33,7 @@ export default {
     why: 'Why it is refused',
     lines: '{n} line | {n} lines',
     there: 'made before',
+    allThere: 'Every quote of this file was made before.',
   },
   compare: {
     what: 'Quote {number}, two revisions side by side',

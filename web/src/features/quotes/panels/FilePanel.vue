@@ -19,7 +19,8 @@ const { file, report, kept, done, busy } = files
 
 async function make(): Promise<void> {
   if (!(await files.keep())) return
-  say(tn('quotes.file.made', report.value?.filed.filter((each) => !each.there).length ?? 0))
+  const fresh = report.value?.filed.filter((each) => !each.there).length ?? 0
+  say(fresh ? tn('quotes.file.made', fresh) : t('quotes.file.allThere'))
   emit('made')
 }
 </script>

@@ -48,7 +48,7 @@ defineProps<{ report: Shapes['FilingOut'] }>()
               q.number
             }}</RouterLink>
             <template v-else>{{ q.quote }}</template>
-            <span v-if="q.there" class="soft"> {{ t('quotes.file.there') }}</span>
+            <span v-if="q.there" class="soft there">{{ t('quotes.file.there') }}</span>
           </td>
           <td>{{ q.customer }}</td>
           <td class="num">{{ q.lines }}</td>
@@ -62,6 +62,9 @@ defineProps<{ report: Shapes['FilingOut'] }>()
 </template>
 
 <style scoped>
+.there {
+  margin-left: 8px;
+}
 .rows {
   max-height: 34vh;
   overflow: auto;
