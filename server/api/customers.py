@@ -40,9 +40,9 @@ from apps.ledger.queries import payment_days
 from apps.listing import count, in_batches, in_order, rows_at, sorts_for
 from apps.orders.models import Order
 from apps.orders.queries import state_of as order_state
+from apps.papers.words import ENGLISH
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import CLERK, User
-from apps.quotes.documents.words import ENGLISH
 from apps.quotes.models import Quote
 from apps.quotes.queries import quote_state
 from routecore.casefile.words import plain

@@ -12,8 +12,8 @@ from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.export import Column, Seen, as_file
-from api.priced import ChargeRowOut, TaxOut
-from api.quote_shapes import SeenIn
+from api.quotes.priced import ChargeRowOut, TaxOut
+from api.quotes.shapes import SeenIn
 from api.routes import RouteStop, route_out
 from api.schemas import Schema
 from api.shapes import (

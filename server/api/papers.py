@@ -9,11 +9,12 @@ from pydantic import Field, StringConstraints
 
 from api.schemas import Schema
 from api.shapes import Id, who
-from apps.prices.flows import keeps_prices
-from apps.quotes.documents.look import COLUMNS, FACTS, PAPERS, SENTENCES, SIZES, shipped
-from apps.quotes.documents.words import LANGUAGES
-from apps.quotes.models import TemplateEdition
-from apps.quotes.papers import go_back, save_edition, template_from, template_of, try_template
+from apps.papers.editions import go_back, save_edition, template_from, template_of, try_template
+from apps.papers.look import COLUMNS, FACTS, PAPERS, SENTENCES, SIZES, shipped
+from apps.papers.models import TemplateEdition
+from apps.papers.words import LANGUAGES
+from apps.people.access import keeps_prices
+from apps.quotes.documents import sample_document
 
 router = Router(tags=["papers"])
 Paper = Literal["short", "detailed"]
@@ -139,7 +140,8 @@ def trial(request: HttpRequest, data: TrialIn) -> TrialOut:
     person = who(request)
     keeps_prices(person, "papers")
     template = template_from(data.look.model_dump(), data.wording, data.source)
-    return TrialOut(pages=try_template(person, template, data.revision_id, data.language))
+    sample = sample_document(data.revision_id)
+    return TrialOut(pages=try_template(person, template, sample, data.language))
 
 
 class EditionIn(TemplateIn):
@@ -155,7 +157,10 @@ def save(request: HttpRequest, paper: Paper, data: EditionIn) -> Status[EditionO
     person = who(request)
     keeps_prices(person, "papers")
     template = template_from(data.look.model_dump(), data.wording, data.source)
-    return Status(201, _edition(save_edition(person, paper, data.based_on, template, data.remark)))
+    made = save_edition(
+        person, paper, data.based_on, template, data.remark, sample=sample_document()
+    )
+    return Status(201, _edition(made))
 
 
 class BackIn(Schema):
@@ -168,4 +173,5 @@ class BackIn(Schema):
 @router.post("/papers/{paper}/back", response={201: EditionOut}, operation_id="paper_back")
 def back(request: HttpRequest, paper: Paper, data: BackIn) -> Status[EditionOut]:
     """An earlier edition again, as the newest."""
-    return Status(201, _edition(go_back(who(request), paper, data.based_on, data.to)))
+    made = go_back(who(request), paper, data.based_on, data.to, sample=sample_document())
+    return Status(201, _edition(made))

@@ -4,30 +4,23 @@ from ninja import NinjaAPI
 
 from api import (
     catalogue,
-    compare,
     customers,
     deals,
     errors,
     forecast,
     go,
     health,
-    kept_cases,
     news,
     orders,
     papers,
     people,
-    prices,
-    quote_acts,
-    quote_files,
-    quote_import,
-    quote_list,
-    quote_quick,
-    quotes,
     today,
     views,
 )
 from api.access import KEEP, SignedIn, guard
 from api.parsing import CleanParser
+from api.prices import cases, checks, records
+from api.quotes import acts, compare, desk, files, imports, lists, quick
 
 api = NinjaAPI(
     title="Vivid Route",
@@ -41,8 +34,8 @@ api = NinjaAPI(
 errors.install(api)
 AREAS = (
     *(people, today, deals, customers, catalogue),
-    *(quotes, quote_list, quote_quick, quote_import, quote_acts, quote_files, compare, papers),
-    *(prices, kept_cases, orders, news, forecast, go, health, views),
+    *(desk, lists, quick, imports, acts, files, compare, papers),
+    *(checks, records, cases, orders, news, forecast, go, health, views),
 )
 guard(area.router for area in AREAS)
 for area in AREAS:

@@ -23,9 +23,9 @@ from apps.listing import rows_at
 from apps.orders.queries import worth_of
 from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
+from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
-from apps.quotes.signing import fingerprint
 from apps.words import said
 from routecore.forecast import forecast_groups
 

@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "apps.customers",
     "apps.prices",
     "apps.deals",
+    "apps.papers",
     "apps.diary",
     "apps.quotes",
     "apps.orders",

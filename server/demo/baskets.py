@@ -11,9 +11,9 @@ from apps.catalogue.queries import core_items, tax_table
 from apps.customers.addresses import delivery_address
 from apps.customers.models import Contact, Customer
 from apps.prices.queries import price_book
-from apps.quotes.buyer import buyer_of
+from apps.quotes.documents import buyer_of
 from apps.quotes.models import Quote
-from apps.quotes.pricing import DraftLine, Prices
+from apps.quotes.pricing.question import DraftLine, Prices
 from routecore.quantity import Units
 
 #: What is bought when, by month. Tools, wire, drip and substrates sell beside it all year.

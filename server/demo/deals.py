@@ -14,12 +14,14 @@ from apps.handover.flows import hand_over
 from apps.orders.flows import write_order
 from apps.orders.models import Order
 from apps.people.models import ADMIN, User
+from apps.quotes.casefiles import keep_revision
 from apps.quotes.drafts import Draft
-from apps.quotes.flows import issue_revision, revise, save_draft, start_quote
-from apps.quotes.keeping import keep_revision
+from apps.quotes.flows.issuing import issue_revision
+from apps.quotes.flows.saving import save_draft
+from apps.quotes.flows.signing import answer_sign_off, ask_sign_off
+from apps.quotes.flows.starting import revise, start_quote
 from apps.quotes.models import Revision
-from apps.quotes.pricing import DraftLine
-from apps.quotes.signing import answer_sign_off, ask_sign_off
+from apps.quotes.pricing.question import DraftLine
 from demo.backoffice import tell_story
 from demo.factories import DealFactory, StageFactory
 

@@ -22,10 +22,10 @@ from apps.ledger.models import Invoice, InvoiceLine
 from apps.numbering.models import Series
 from apps.orders.flows import carried, order_of
 from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
-from apps.quotes.answers import freeze_line, note_answer
 from apps.quotes.casefiles import case_behind
 from apps.quotes.models import Quote, QuoteLine, Revision
-from apps.quotes.pricing import Question, question_with
+from apps.quotes.pricing.answers import freeze_line, note_answer
+from apps.quotes.pricing.question import Question, question_with
 from demo.baskets import SEASON, Buyer, Shop
 from routecore.money import Money
 from routecore.totals import PricedDocument

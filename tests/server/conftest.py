@@ -18,9 +18,11 @@ from apps.customers.models import Customer
 from apps.deals.models import Deal
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.drafts import Draft
-from apps.quotes.flows import issue_revision, save_draft, start_quote
+from apps.quotes.flows.issuing import issue_revision
+from apps.quotes.flows.saving import save_draft
+from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Revision
-from apps.quotes.pricing import DraftLine
+from apps.quotes.pricing.question import DraftLine
 from apps.quotes.quick import forget
 from apps.quotes.seen import mark_of
 from demo.deals import STAGES

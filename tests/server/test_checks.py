@@ -51,7 +51,7 @@ def test_the_last_week_is_a_caution_and_an_older_day_of_prices_too(
 ) -> None:
     soon = body_of(drafted, valid_until=(world.today + timedelta(days=3)).isoformat())
     assert as_ilse("put", f"revisions/{drafted.pk}", soon)["checks"]["dates"] == "caution"
-    monkeypatch.setattr("api.quote_view.today", lambda: world.today + timedelta(days=1))
+    monkeypatch.setattr("api.quotes.view.today", lambda: world.today + timedelta(days=1))
     assert checks(as_ilse, drafted)["prices"] == "caution"
 
 
@@ -59,7 +59,7 @@ def test_a_lapsed_quote_halts_and_an_ordered_one_does_not_lapse(
     world: World, as_ilse: Caller, issued: Revision, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     later = issued.valid_until + timedelta(days=1)
-    monkeypatch.setattr("api.quote_view.today", lambda: later)
+    monkeypatch.setattr("api.quotes.view.today", lambda: later)
     assert checks(as_ilse, issued)["dates"] == "halt"
     order: Any = as_ilse(
         "post",

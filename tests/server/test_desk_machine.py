@@ -22,7 +22,8 @@ from hypothesis.stateful import (
 )
 import pytest
 
-from apps.quotes.flows import save_draft, start_quote
+from apps.quotes.flows.saving import save_draft
+from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Revision
 from apps.quotes.quick import forget
 from routecore.casefile.words import plain

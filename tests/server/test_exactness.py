@@ -13,10 +13,10 @@ from apps.handover.models import FeedPosition
 from apps.handover.queries import figures_age_hours
 from apps.orders.flows import write_order
 from apps.orders.models import OrderLine
+from apps.papers.words import ENGLISH, GERMAN
 from apps.prices.models import Agreement, Limit
 from apps.prices.queries import price_book, with_remaining
-from apps.quotes.documents.words import ENGLISH, GERMAN
-from apps.quotes.flows import issue_revision
+from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Revision
 from demo.factories import InvoiceFactory
 from routecore.dates import Terms
@@ -190,7 +190,7 @@ def test_a_number_that_the_catalogue_knows_is_a_code(world: World, as_ilse: Call
 
 def test_a_key_given_twice_in_a_kept_case_is_refused(world: World) -> None:
     from apps.errors import Invalid
-    from apps.quotes.keeping import keep_file
+    from apps.prices.keeping import keep_file
 
     with pytest.raises(Invalid, match="is given twice"):
         keep_file(world.admin, b'{"document": {}, "document": {}}')

@@ -12,6 +12,7 @@ import pypdf
 import pytest
 
 from apps.quotes.models import Revision
+from demo.factories import TaxCategoryFactory
 from routecore.casefile import price_case
 from tests.server.conftest import Caller, World
 from tests.server.test_quotes import body_of
@@ -55,6 +56,17 @@ def test_the_quotation_is_valid_against_the_ubl_2_1_schema(as_ilse: Caller, rich
     }
     assert document.find(".//{*}Delivery/{*}DeliveryAddress/{*}StreetName") is not None
     assert (sums["PayableAmount"], sums["ChargeTotalAmount"]) == ("1048.92", "12.50")
+
+
+def test_a_buyer_without_tax_is_so_on_every_line_of_the_quotation(
+    world: World, as_ilse: Caller, rich: Revision
+) -> None:
+    """A draft too: the category that counts is the customer's, not the item's."""
+    world.customer.tax_category = TaxCategoryFactory.create(code="reverse")
+    world.customer.save()
+    document = etree.fromstring(as_ilse.ask("get", f"revisions/{rich.pk}/ubl").content)
+    found = {node.findtext(f"{CBC}ID") for node in document.iter("{*}ClassifiedTaxCategory")}
+    assert found == {"AE"}
 
 
 def test_the_case_file_prices_to_the_same_cent(as_ilse: Caller, rich: Revision) -> None:

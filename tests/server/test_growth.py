@@ -12,7 +12,7 @@ from apps.deals.models import Deal
 from apps.listing import Span, count, in_order, keys_of, rows_at, sorts_for, summed
 from apps.orders.models import Order
 from apps.orders.queries import worth_of
-from apps.quotes.flows import start_quote
+from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Quote, Revision
 from apps.quotes.queries import SORTS
 from apps.quotes.queries import WORDS as QUOTE_WORDS

@@ -7,7 +7,9 @@ from io import StringIO
 from django.apps import apps
 from django.core.management import call_command
 from django.core.management.base import CommandError
+from django.core.management.sql import emit_post_migrate_signal, emit_pre_migrate_signal
 from django.db import connection
+from django.db.migrations import Migration
 from django.utils import timezone
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -29,7 +31,9 @@ from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.flows import write_order
 from apps.orders.models import Order
 from apps.orders.queries import state_of
-from apps.quotes.flows import decline, discard_draft, issue_revision, revise
+from apps.quotes.flows.ending import decline, discard_draft
+from apps.quotes.flows.issuing import issue_revision
+from apps.quotes.flows.starting import revise
 from apps.quotes.models import Quote, Revision
 from demo.factories import AllocationFactory, DealFactory, InvoiceFactory, PaymentFactory
 from routecore.forecast import Cell, ForecastDeal, forecast_deals, forecast_groups
@@ -178,6 +182,33 @@ def test_much_that_is_written_at_once_is_right_at_the_end(world: World) -> None:
         assert quote.customer_name == ""
     assert wrong_figures() == {}
     assert Quote.objects.get(pk=quote.pk).customer_name == "Hazelmoor Orchards"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_migration_meets_no_trigger_and_figures_are_set_after_it(
+    world: World, drafted: Revision
+) -> None:
+    facts = {"verbosity": 0, "interactive": False, "db": "default"}
+    emit_pre_migrate_signal(**facts, plan=[])
+    assert triggers() > 30, "nothing migrates: they stay"
+    emit_pre_migrate_signal(**facts, plan=[(Migration("0099_any", "kept"), False)])
+    try:
+        assert triggers() == 0
+        Quote.objects.filter(pk=drafted.quote_id).update(net=D("0"))
+    finally:
+        emit_post_migrate_signal(**facts)
+    assert triggers() > 30
+    assert wrong_figures() == {}
+    assert Quote.objects.get(pk=drafted.quote_id).net == drafted.net != 0
+
+
+def triggers() -> int:
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT COUNT(*) FROM information_schema.TRIGGERS "
+            "WHERE TRIGGER_SCHEMA = DATABASE() AND TRIGGER_NAME LIKE 'kept\\_%'"
+        )
+        return int(cursor.fetchone()[0])
 
 
 def test_the_command_names_what_is_wrong_and_mends_it(world: World, drafted: Revision) -> None:

@@ -6,7 +6,8 @@ from typing import Any
 
 import pytest
 
-from apps.quotes.models import KeptCase, Revision
+from apps.prices.models import KeptCase
+from apps.quotes.models import Revision
 from tests.server.conftest import Caller, D, World
 from tests.server.test_prices import RULE
 

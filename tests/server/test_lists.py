@@ -12,7 +12,9 @@ import pytest
 from apps.handover.flows import hand_over
 from apps.orders.flows import write_order
 from apps.orders.queries import STATES
-from apps.quotes.flows import issue_revision, save_draft, start_quote
+from apps.quotes.flows.issuing import issue_revision
+from apps.quotes.flows.saving import save_draft
+from apps.quotes.flows.starting import start_quote
 from apps.words import state_words
 from demo.factories import (
     AddressFactory,
@@ -30,7 +32,7 @@ from tests.server.conftest import Caller, World, draft
 @pytest.fixture(autouse=True)
 def _without_paper(monkeypatch: pytest.MonkeyPatch) -> None:
     """Setting a document takes a tenth of a second; lists do not show it."""
-    monkeypatch.setattr("apps.quotes.flows.make_pdf", lambda *_: b"%PDF")
+    monkeypatch.setattr("apps.quotes.flows.issuing.make_pdf", lambda *_: b"%PDF")
 
 
 def grow(world: World, count: int) -> None:
@@ -106,9 +108,9 @@ def test_quotes_are_filtered_by_what_people_ask(world: World, as_ilse: Caller) -
 def test_a_quote_lapses_by_date(
     world: World, as_ilse: Caller, issued: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("api.quote_list.today", lambda: issued.valid_until)
+    monkeypatch.setattr("api.quotes.lists.today", lambda: issued.valid_until)
     assert as_ilse("get", "quotes", state="lapsing")["count"] == 1
-    monkeypatch.setattr("api.quote_list.today", lambda: issued.valid_until + timedelta(days=1))
+    monkeypatch.setattr("api.quotes.lists.today", lambda: issued.valid_until + timedelta(days=1))
     assert as_ilse("get", "quotes", state="lapsing")["count"] == 0
     assert as_ilse("get", "quotes")["rows"][0]["state"] == "lapsed"
 

@@ -5,9 +5,9 @@ from hypothesis import strategies as st
 import pytest
 
 from apps.errors import Invalid
-from apps.quotes.documents.look import FACTS, PAPERS, SENTENCES, check_wording, read_look
-from apps.quotes.documents.pdf import line_numbers
-from apps.quotes.documents.words import LANGUAGES, language_of
+from apps.papers.document import line_numbers
+from apps.papers.look import FACTS, PAPERS, SENTENCES, check_wording, read_look
+from apps.papers.words import LANGUAGES, language_of
 
 FILLED = dict.fromkeys(FACTS, "—")
 PIECE = st.one_of(

@@ -8,9 +8,10 @@ import pypdf
 import pytest
 
 from apps.customers.models import Customer
-from apps.quotes.documents import setting
-from apps.quotes.documents.look import Look
-from apps.quotes.models import QuotePaper, Revision, TemplateEdition
+from apps.papers import setting
+from apps.papers.look import Look
+from apps.papers.models import TemplateEdition
+from apps.quotes.models import QuotePaper, Revision
 from tests.server.conftest import Caller, World, as_seen
 from tests.server.test_quotes import body_of
 

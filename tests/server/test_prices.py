@@ -16,7 +16,7 @@ from apps.journal.models import Change
 from apps.orders.flows import write_order
 from apps.prices.models import Agreement, CustomerPrice, DiscountRule, Limit
 from apps.prices.queries import with_remaining
-from apps.quotes.flows import issue_revision
+from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Revision
 from demo.factories import CustomerFactory, ItemFactory, PriceEntryFactory
 from tests.server.conftest import Caller, World, as_seen

@@ -5,8 +5,8 @@ from typing import Any
 
 import pytest
 
-from apps.quotes.filing import file_quotes
-from apps.quotes.flows import discard_draft
+from apps.quotes.flows.ending import discard_draft
+from apps.quotes.flows.filing import file_quotes
 from apps.quotes.models import Quote, QuoteLine, Revision
 from tests.server.conftest import Caller, World
 

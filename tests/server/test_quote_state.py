@@ -16,9 +16,12 @@ from apps.errors import FlowError
 from apps.orders.flows import write_order
 from apps.orders.models import Order
 from apps.people.models import User
-from apps.quotes.flows import decline, discard_draft, issue_revision, revise, save_draft
+from apps.quotes.flows.ending import decline, discard_draft
+from apps.quotes.flows.issuing import issue_revision
+from apps.quotes.flows.saving import save_draft
+from apps.quotes.flows.signing import answer_sign_off, ask_sign_off
+from apps.quotes.flows.starting import revise
 from apps.quotes.models import Quote, Revision
-from apps.quotes.signing import answer_sign_off, ask_sign_off
 from apps.quotes.state import ALLOWED, Facts, state_of
 from tests.server.conftest import World, draft
 

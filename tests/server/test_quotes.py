@@ -16,7 +16,7 @@ from apps.diary.models import Activity
 from apps.handover.payload import payload_of
 from apps.journal.models import Change
 from apps.orders.flows import write_order
-from apps.quotes.flows import issue_revision
+from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Quote, QuoteLine, Revision
 from demo.factories import PriceEntryFactory
 from standins.backoffice.store import due_day

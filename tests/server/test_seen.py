@@ -7,7 +7,7 @@ from django.utils import timezone
 import pytest
 
 from apps.orders.models import Order
-from apps.quotes.flows import issue_revision
+from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Revision
 from demo.factories import PriceEntryFactory
 from tests.server.conftest import Caller, D, World, as_seen

@@ -10,7 +10,7 @@ import pytest
 
 from apps.errors import Invalid
 from apps.prices.kinds import KINDS
-from apps.quotes.problems import facts_of
+from apps.quotes.pricing.problems import facts_of
 from apps.words import faults, record_words, said
 from routecore.errors import InvalidInput
 

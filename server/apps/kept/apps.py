@@ -3,10 +3,10 @@
 from typing import Any
 
 from django.apps import AppConfig
-from django.db.models.signals import post_migrate
+from django.db.models.signals import post_migrate, pre_migrate
 from django.utils.module_loading import autodiscover_modules
 
-from apps.kept.figures import install
+from apps.kept.figures import install, uninstall
 
 
 class KeptConfig(AppConfig):
@@ -15,9 +15,15 @@ class KeptConfig(AppConfig):
     name = "apps.kept"
 
     def ready(self) -> None:
-        """Find the declarations; after each migration make the triggers."""
+        """Find the declarations; take the triggers away while tables change, and make them after it."""
         autodiscover_modules("kept")
+        pre_migrate.connect(_uninstall, sender=self)
         post_migrate.connect(_install, sender=self)
+
+
+def _uninstall(plan: list[Any], **_: Any) -> None:
+    if plan:
+        uninstall()
 
 
 def _install(**_: Any) -> None:

@@ -140,14 +140,28 @@ def declare(kept: Kept) -> Kept:
     return kept
 
 
-def install() -> None:
-    """Make the triggers of all declarations, in place of what was there; new figures are set."""
+def _installed() -> dict[str, str]:
+    """What the database has of them, by name: the body."""
     with connection.cursor() as cursor:
         cursor.execute(
             "SELECT TRIGGER_NAME, ACTION_STATEMENT FROM information_schema.TRIGGERS "
             "WHERE TRIGGER_SCHEMA = DATABASE() AND TRIGGER_NAME LIKE 'kept\\_%'"
         )
-        known = dict(cursor.fetchall())
+        return dict(cursor.fetchall())
+
+
+def uninstall() -> None:
+    """Take all triggers away: a table that changes may lose a column that they name."""
+    known = _installed()
+    with connection.cursor() as cursor:
+        for name in known:
+            cursor.execute(f"DROP TRIGGER {name}")
+
+
+def install() -> None:
+    """Make the triggers of all declarations, in place of what was there; new figures are set."""
+    known = _installed()
+    with connection.cursor() as cursor:
         wanted = {each.name: each for kept in DECLARED for each in kept.triggers()}
         fresh = {name for name, each in wanted.items() if known.get(name) != each.body}
         for name in fresh:

@@ -20,9 +20,9 @@ from apps.people.access import sells
 from apps.people.models import User
 from apps.prices.models import Agreement
 from apps.quotes.drafts import digest
-from apps.quotes.excesses import excesses_when_taken
 from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
-from apps.quotes.pricing import terms_of
+from apps.quotes.pricing.excesses import excesses_when_taken
+from apps.quotes.pricing.question import terms_of
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import Seen, check_seen, refuse_unseen
 from apps.quotes.state import lock_revision, require

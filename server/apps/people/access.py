@@ -42,6 +42,12 @@ def fulfils(who: User) -> None:
         raise Forbidden("not_for_role", facts={"what": "fulfil"})
 
 
+def keeps_prices(who: User, what: str = "prices") -> None:
+    """Refuse everybody but an administrator; ``what`` is kept: ``prices``, ``cases``, ``papers``."""
+    if who.role != ADMIN:
+        raise Forbidden("not_for_role", facts={"what": what})
+
+
 def pick(rows: QuerySet[Record], pk: int, what: str) -> Record:
     """The record, or ``Missing`` in words that do not tell whether it exists for somebody else."""
     found = rows.filter(pk=pk).first()

@@ -8,9 +8,10 @@ from django.db import transaction
 from django.db.models.deletion import ProtectedError
 from django.db.utils import IntegrityError
 
-from apps.errors import Forbidden, Invalid, Missing, Refused, check_version
+from apps.errors import Invalid, Missing, Refused, check_version
 from apps.journal.flows import record_changes
-from apps.people.models import ADMIN, User
+from apps.people.access import keeps_prices
+from apps.people.models import User
 from apps.prices.fields import read_value, shown, write_children
 from apps.prices.kinds import KINDS, Kind, check_row
 
@@ -26,12 +27,6 @@ def kind_of(name: str) -> Kind:
     if name not in KINDS:
         raise Missing("not_found", facts={"what": "kind"})
     return KINDS[name]
-
-
-def keeps_prices(who: User, what: str = "prices") -> None:
-    """Refuse everybody but an administrator; ``what`` is kept: ``prices``, ``cases``, ``papers``."""
-    if who.role != ADMIN:
-        raise Forbidden("not_for_role", facts={"what": what})
 
 
 @transaction.atomic

@@ -10,8 +10,9 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from apps.errors import FlowError, Invalid
+from apps.people.access import keeps_prices
 from apps.people.models import User
-from apps.prices.flows import keeps_prices, kind_of, save_record
+from apps.prices.flows import kind_of, save_record
 from apps.prices.kinds import Kind
 from apps.tables import Row, read_table, refuse_formulas
 

@@ -2,6 +2,7 @@
 
 from decimal import Decimal
 
+from django.conf import settings
 from django.db import models
 
 from apps.catalogue.models import Item, ItemGroup, Unit
@@ -137,3 +138,21 @@ class Limit(models.Model):
             one_of("role", ROLES, "limit_role_known"),
             models.UniqueConstraint(fields=["role", "group"], name="limit_once"),
         ]
+
+
+class KeptCase(models.Model):
+    """A price question with the answer that must hold: a price case file, kept as a safety net."""
+
+    name = models.CharField(max_length=120)
+    customer = models.CharField(max_length=120)
+    on = models.DateField()
+    currency = models.CharField(max_length=3)
+    case = models.JSONField()
+    kept_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    kept_at = models.DateTimeField(auto_now_add=True)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["name", "pk"]

@@ -3,8 +3,12 @@
 from django.conf import settings
 
 from apps.catalogue.models import TaxCategory
+from apps.people.models import User
+from apps.prices.keeping import keep_case
+from apps.prices.models import KeptCase
 from apps.quotes.models import Revision
-from apps.quotes.pricing import Question, draft_lines, question_of
+from apps.quotes.pricing.question import Question, draft_lines, question_of
+from apps.quotes.queries import own_revision
 from routecore.casefile.export import case_from
 from routecore.casefile.writer import Json, result_of
 from routecore.totals import PricedDocument
@@ -29,3 +33,8 @@ def case_behind(revision: Revision, question: Question, priced: PricedDocument) 
     case["discount_policy"] = settings.DISCOUNT_POLICY
     case["expect"] = {"totals": result_of(priced, reasons)["totals"]}
     return case
+
+
+def keep_revision(who: User, revision_id: int, name: str) -> KeptCase:
+    """Keep a quote's revision as a case: what it gives now, as of its date, must hold."""
+    return keep_case(who, case_of(own_revision(who, revision_id)), name)

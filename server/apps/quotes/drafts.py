@@ -8,7 +8,8 @@ import hashlib
 import json
 from typing import Any
 
-from apps.quotes.pricing import DraftLine
+from apps.quotes.models import Revision
+from apps.quotes.pricing.question import DraftLine
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,3 +65,11 @@ def _plain(value: object) -> object:
     if isinstance(value, date):
         return value.isoformat()
     raise TypeError(f"{type(value).__name__} has no plain form")
+
+
+def take_terms(revision: Revision, draft: Draft) -> None:
+    """The draft's terms that its price depends on."""
+    revision.discount_percent = draft.discount_percent
+    revision.discount_amount = draft.discount_amount
+    revision.discount_on = draft.discount_on
+    revision.charges = [dict(charge) for charge in draft.charges]

@@ -13,7 +13,7 @@ from apps.columns import (
 )
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
-from apps.quotes.documents.look import PAPERS
+from apps.papers.look import PAPERS
 
 
 class Quote(models.Model):
@@ -173,49 +173,6 @@ class QuotePaper(models.Model):
     revision = models.OneToOneField(Revision, on_delete=models.CASCADE, related_name="document")
     pdf = models.BinaryField()
     made_at = models.DateTimeField(auto_now_add=True)
-
-
-class TemplateEdition(models.Model):
-    """A state of a document template; the newest of a paper counts, without one what ships.
-
-    None is ever changed or taken away, so there is always a way back.
-    """
-
-    paper = models.CharField(max_length=8)
-    number = models.PositiveIntegerField()
-    look = models.JSONField()
-    wording = models.JSONField(default=dict)
-    source = models.TextField(blank=True)
-    remark = models.CharField(max_length=200, blank=True)
-    saved_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
-    )
-    saved_at = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["paper", "-number"]
-        constraints = [
-            models.UniqueConstraint(fields=["paper", "number"], name="template_edition_once"),
-            one_of("paper", tuple(PAPERS), "template_paper_known"),
-        ]
-
-
-class KeptCase(models.Model):
-    """A price question with the answer that must hold: a price case file, kept as a safety net."""
-
-    name = models.CharField(max_length=120)
-    customer = models.CharField(max_length=120)
-    on = models.DateField()
-    currency = models.CharField(max_length=3)
-    case = models.JSONField()
-    kept_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
-    )
-    kept_at = models.DateTimeField(auto_now_add=True)
-    version = models.PositiveIntegerField(default=1)
-
-    class Meta:
-        ordering = ["name", "pk"]
 
 
 class SignOff(models.Model):

@@ -16,13 +16,12 @@ from apps.catalogue.queries import core_items, tax_table
 from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.prices.queries import price_book
-from apps.quotes.answers import house_problems
-from apps.quotes.drafts import Draft, content_mark
-from apps.quotes.flows import take_terms
+from apps.quotes.drafts import Draft, content_mark, take_terms
 from apps.quotes.models import Revision
-from apps.quotes.pricing import DraftLine, Prices, question_with, typing_form
+from apps.quotes.pricing.answers import house_problems
+from apps.quotes.pricing.question import DraftLine, Prices, question_with, typing_form
+from apps.quotes.pricing.verdicts import Checks, checks_of
 from apps.quotes.seen import figures_mark
-from apps.quotes.verdicts import Checks, checks_of
 from routecore.casefile.writer import Json
 
 SECONDS = 30.0
