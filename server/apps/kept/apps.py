@@ -3,6 +3,8 @@
 from typing import Any
 
 from django.apps import AppConfig
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
 from django.db.models.signals import post_migrate, pre_migrate
 from django.utils.module_loading import autodiscover_modules
 
@@ -27,4 +29,7 @@ def _uninstall(plan: list[Any], **_: Any) -> None:
 
 
 def _install(**_: Any) -> None:
-    install()
+    """Not where tables have yet to become what the declarations speak of: after a way back, or half of one."""
+    graph = MigrationExecutor(connection)
+    if not graph.migration_plan(graph.loader.graph.leaf_nodes()):
+        install()

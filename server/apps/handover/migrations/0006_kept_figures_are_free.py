@@ -29,7 +29,8 @@ class Migration(migrations.Migration):
         for table, columns in BOOKED.items()
         for step in (
             migrations.RunSQL(
-                f"DROP TRIGGER {table}_refuse_update", migrations.RunSQL.noop
+                f"DROP TRIGGER {table}_refuse_update",
+                refuse(table, "UPDATE", "TRUE", "What is booked stays").sql,
             ),
             refuse(table, "UPDATE", changed(columns), "What is booked stays"),
         )
