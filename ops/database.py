@@ -93,30 +93,7 @@ def start(database: Database) -> None:
     orders.write_text(_first_orders(anew=database.unfinished.exists()))
     log = (database.folder / "mariadb.log").open("ab")
     process = subprocess.Popen(
-        [
-            _program("mariadbd"),
-            "--no-defaults",
-            f"--datadir={database.folder / 'data'}",
-            f"--port={database.port}",
-            "--bind-address=127.0.0.1",
-            "--socket=mariadb.sock",
-            f"--pid-file={database.pid_file}",
-            f"--init-file={orders}",
-            "--skip-log-bin",
-            "--skip-name-resolve",
-            "--max-connections=200",
-            "--max-allowed-packet=64M",
-            f"--tmpdir={database.folder / 'tmp'}",
-            "--local-infile=0",
-            "--symbolic-links=0",
-            # Words of two letters are words, and none is too common to be looked for.
-            "--innodb-ft-min-token-size=2",
-            "--innodb-ft-enable-stopword=0",
-            f"--innodb-buffer-pool-size={_buffer_pool()}",
-            *CHARSET,
-            *_as_user(),
-            *database.options,
-        ],
+        _command(database, orders),
         stdout=log,
         stderr=log,
         stdin=subprocess.DEVNULL,
@@ -126,6 +103,34 @@ def start(database: Database) -> None:
         _wait(lambda: greets(database.port), process, log.name)
     finally:
         orders.unlink(missing_ok=True)
+
+
+def _command(database: Database, orders: Path) -> list[str]:
+    """How the server is called; it reads no file of settings, and listens on loopback alone."""
+    return [
+        _program("mariadbd"),
+        "--no-defaults",
+        f"--datadir={database.folder / 'data'}",
+        f"--port={database.port}",
+        "--bind-address=127.0.0.1",
+        "--socket=mariadb.sock",
+        f"--pid-file={database.pid_file}",
+        f"--init-file={orders}",
+        "--skip-log-bin",
+        "--skip-name-resolve",
+        "--max-connections=200",
+        "--max-allowed-packet=64M",
+        f"--tmpdir={database.folder / 'tmp'}",
+        "--local-infile=0",
+        "--symbolic-links=0",
+        # Words of two letters are words, and none is too common to be looked for.
+        "--innodb-ft-min-token-size=2",
+        "--innodb-ft-enable-stopword=0",
+        f"--innodb-buffer-pool-size={_buffer_pool()}",
+        *CHARSET,
+        *_as_user(),
+        *database.options,
+    ]
 
 
 def stop(database: Database) -> None:

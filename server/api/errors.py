@@ -1,6 +1,6 @@
 """Every refusal in one form: ``{"code", "message", "path", "facts"}``, with a fitting status."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 import logging
 import sys
 from typing import Any
@@ -112,62 +112,80 @@ def nowhere(request: HttpRequest, exception: Exception | None = None) -> HttpRes
     return _answer(404, "not_found", facts={"what": "page"})
 
 
+BODY_NAMES = {"data", "filters"}
+
+
+def _flow(request: HttpRequest, error: errors.FlowError) -> HttpResponse:
+    return _answer(STATUS[type(error)], error.code, error.path, error.facts)
+
+
+def _core(request: HttpRequest, error: CoreError) -> HttpResponse:
+    return _answer(422, error.code, error.path, error.facts)
+
+
+def _validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    first = error.errors[0]
+    place = [str(part) for part in first["loc"] if part not in ("body", "query", "path")]
+    path = ".".join(place[1:] if len(place) > 1 and place[0] in BODY_NAMES else place)
+    facts = {"what": first["type"], **first.get("ctx", {})}
+    return _answer(422, "invalid", path, facts)
+
+
+def _signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+    return _answer(401, "signed_out")
+
+
+def _too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+    return _answer(413, "too_big", facts={"what": "request"})
+
+
+def _unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
+    return _answer(400, "unreadable", facts={"what": "request"})
+
+
+def _http(request: HttpRequest, error: HttpError) -> HttpResponse:
+    if error.status_code == 403 and "CSRF" in str(error):
+        return csrf_refused(request)
+    return _answer(error.status_code, "bad_request", facts={"said": str(error)})
+
+
+def _missing(request: HttpRequest, error: Http404) -> HttpResponse:
+    return nowhere(request)
+
+
+def _data(request: HttpRequest, error: DataError) -> HttpResponse:
+    return _answer(422, "out_of_range", facts={"what": "stored"})
+
+
+def _operational(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    return _of_database(error)
+
+
+def _unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
+    log.exception("unexpected: %s %s", request.method, request.path)
+    return _answer(500, "unexpected")
+
+
+#: How each kind of error is answered; of several that fit, the nearest kind.
+ANSWERS: dict[type[Exception], Callable[[HttpRequest, Any], HttpResponse]] = {
+    errors.FlowError: _flow,
+    CoreError: _core,
+    ValidationError: _validation,
+    AuthenticationError: _signed_out,
+    RequestDataTooBig: _too_big,
+    MultiPartParserError: _unreadable,
+    UnreadablePostError: _unreadable,
+    SuspiciousOperation: _unreadable,
+    BadRequest: _unreadable,
+    HttpError: _http,
+    Http404: _missing,
+    DataError: _data,
+    OperationalError: _operational,
+    Exception: _unexpected,
+}
+
+
 def install(api: NinjaAPI) -> None:
     """Teach the API to answer each kind of error."""
-
-    @api.exception_handler(errors.FlowError)
-    def flow(request: HttpRequest, error: errors.FlowError) -> HttpResponse:
-        return _answer(STATUS[type(error)], error.code, error.path, error.facts)
-
-    @api.exception_handler(CoreError)
-    def core(request: HttpRequest, error: CoreError) -> HttpResponse:
-        return _answer(422, error.code, error.path, error.facts)
-
-    @api.exception_handler(ValidationError)
-    def validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        first = error.errors[0]
-        place = [str(part) for part in first["loc"] if part not in ("body", "query", "path")]
-        path = ".".join(place[1:] if len(place) > 1 and place[0] in BODY_NAMES else place)
-        facts = {"what": first["type"], **first.get("ctx", {})}
-        return _answer(422, "invalid", path, facts)
-
-    @api.exception_handler(AuthenticationError)
-    def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-        return _answer(401, "signed_out")
-
-    @api.exception_handler(RequestDataTooBig)
-    def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
-        return _answer(413, "too_big", facts={"what": "request"})
-
-    @api.exception_handler(MultiPartParserError)
-    @api.exception_handler(UnreadablePostError)
-    @api.exception_handler(SuspiciousOperation)
-    @api.exception_handler(BadRequest)
-    def unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
-        return _answer(400, "unreadable", facts={"what": "request"})
-
-    @api.exception_handler(HttpError)
-    def http(request: HttpRequest, error: HttpError) -> HttpResponse:
-        if error.status_code == 403 and "CSRF" in str(error):
-            return csrf_refused(request)
-        return _answer(error.status_code, "bad_request", facts={"said": str(error)})
-
-    @api.exception_handler(Http404)
-    def missing(request: HttpRequest, error: Http404) -> HttpResponse:
-        return nowhere(request)
-
-    @api.exception_handler(DataError)
-    def data(request: HttpRequest, error: DataError) -> HttpResponse:
-        return _answer(422, "out_of_range", facts={"what": "stored"})
-
-    @api.exception_handler(OperationalError)
-    def operational(request: HttpRequest, error: OperationalError) -> HttpResponse:
-        return _of_database(error)
-
-    @api.exception_handler(Exception)
-    def unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
-        log.exception("unexpected: %s %s", request.method, request.path)
-        return _answer(500, "unexpected")
-
-
-BODY_NAMES = {"data", "filters"}
+    for kind, answer in ANSWERS.items():
+        api.add_exception_handler(kind, answer)

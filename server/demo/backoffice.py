@@ -13,7 +13,7 @@ from apps.handover.flows import Taken, TurnedDown, settle
 from apps.handover.intake import take_in
 from apps.handover.models import UNDER_WAY, Handover
 from apps.handover.reading import News
-from apps.orders.models import Order
+from apps.orders.models import Order, OrderLine
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
 
@@ -45,67 +45,70 @@ def tell_story(entry: Handover, reached: str, then: datetime) -> None:
     )
 
 
-def _events(
-    order: Order, reached: str, number: str, then: datetime
-) -> list[tuple[str, int, dict[str, object]]]:
-    def money(value: Decimal) -> str:
-        return plain(value, minor_digits(order.currency)) or "0"
+Event = tuple[str, int, dict[str, object]]
 
-    found: list[tuple[str, int, dict[str, object]]] = [("taken", 0, {"number": number})]
+
+def _events(order: Order, reached: str, number: str, then: datetime) -> list[Event]:
+    """Kind, days after ``then``, and what is told."""
+    found: list[Event] = [("taken", 0, {"number": number})]
     if reached == "held":
         return [*found, ("held", 1, {"number": number, "reason": "Credit: being looked at"})]
     if reached == "taken":
         return found
     lines = list(order.lines.select_related("item"))
-    goods = [row for row in lines if row.item.kind != "service"]
-    shipped = goods[:1] if reached == "part_shipped" else goods
-    found.append(
-        (
-            "shipped",
-            2,
-            {
-                "number": f"DN-D{7000 + order.pk}",
-                "on": (then + timedelta(days=2)).date().isoformat(),
-                "lines": [{"line": r.position, "quantity": str(r.quantity)} for r in shipped],
-            },
-        )
-    )
+    found.append(_shipped(order, lines, then, whole=reached != "part_shipped"))
     if reached in ("part_shipped", "shipped"):
         return found
-    invoiced = (then + timedelta(days=3)).date()
-    due = payment_of(order).last_due(invoiced)
-    invoice = f"INV-D{9000 + order.pk}"
-    found.append(
-        (
-            "invoiced",
-            3,
-            {
-                "number": invoice,
-                "on": invoiced.isoformat(),
-                "due_on": due.isoformat(),
-                "net": money(order.net),
-                "gross": money(order.payable),
-                "lines": [
-                    {"line": row.position, "net": money(row.net - row.discount_share)}
-                    for row in lines
-                ],
-            },
-        )
-    )
+    found.append(_invoiced(order, lines, then))
     if reached == "invoiced":
         return found
-    part = (order.payable / 2).quantize(Decimal("0.01")) if reached == "part_paid" else None
-    paid_after = 3 + (order.terms_days if part is None else 25)
-    found.append(
-        (
-            "paid",
-            paid_after,
-            {
-                "number": f"PAY-D{4900 + order.pk}",
-                "invoice": invoice,
-                "on": (then + timedelta(days=paid_after)).date().isoformat(),
-                "amount": money(part or order.payable),
-            },
-        )
-    )
-    return found
+    return [*found, _paid(order, then, whole=reached != "part_paid")]
+
+
+def _money(value: Decimal, order: Order) -> str:
+    return plain(value, minor_digits(order.currency)) or "0"
+
+
+def _invoice_number(order: Order) -> str:
+    return f"INV-D{9000 + order.pk}"
+
+
+def _shipped(order: Order, lines: list[OrderLine], then: datetime, *, whole: bool) -> Event:
+    goods = [row for row in lines if row.item.kind != "service"]
+    told = {
+        "number": f"DN-D{7000 + order.pk}",
+        "on": (then + timedelta(days=2)).date().isoformat(),
+        "lines": [
+            {"line": row.position, "quantity": str(row.quantity)}
+            for row in (goods if whole else goods[:1])
+        ],
+    }
+    return "shipped", 2, told
+
+
+def _invoiced(order: Order, lines: list[OrderLine], then: datetime) -> Event:
+    on = (then + timedelta(days=3)).date()
+    told = {
+        "number": _invoice_number(order),
+        "on": on.isoformat(),
+        "due_on": payment_of(order).last_due(on).isoformat(),
+        "net": _money(order.net, order),
+        "gross": _money(order.payable, order),
+        "lines": [
+            {"line": row.position, "net": _money(row.net - row.discount_share, order)}
+            for row in lines
+        ],
+    }
+    return "invoiced", 3, told
+
+
+def _paid(order: Order, then: datetime, *, whole: bool) -> Event:
+    amount = order.payable if whole else (order.payable / 2).quantize(Decimal("0.01"))
+    after = 3 + (order.terms_days if whole else 25)
+    told = {
+        "number": f"PAY-D{4900 + order.pk}",
+        "invoice": _invoice_number(order),
+        "on": (then + timedelta(days=after)).date().isoformat(),
+        "amount": _money(amount, order),
+    }
+    return "paid", after, told

@@ -65,6 +65,18 @@ def make_agreements(customers: dict[str, Customer], today: date) -> None:
         )
 
 
+#: In which order the rules hold.
+RANKS = (
+    "NETTING-WEIGHT",
+    "POSTS-VALUE",
+    "DRIP-METRES",
+    "AUTUMN-POSTS",
+    "WHOLE-ORDER",
+    "CRATES-PIECE",
+    "DUNMERE-ALONE",
+)
+
+
 def _rules(
     customers: dict[str, Customer],
     items: dict[str, Item],
@@ -72,7 +84,15 @@ def _rules(
     today: date,
 ) -> None:
     year = date(today.year, 1, 1)
-    rows: list[dict[str, object]] = [
+    rows = [*_rules_of_groups(groups, today), *_rules_of_items(customers, items, groups)]
+    rows.sort(key=lambda row: RANKS.index(str(row["code"])))
+    for position, row in enumerate(rows, start=1):
+        first = row.pop("valid_from", year)
+        DiscountRule.objects.create(position=position, valid_from=first, **row)
+
+
+def _rules_of_groups(groups: dict[str, ItemGroup], today: date) -> list[dict[str, object]]:
+    return [
         {
             "code": "NETTING-WEIGHT",
             "name": "Netting by weight",
@@ -91,13 +111,6 @@ def _rules(
             "tiers": [{"from": "2500", "percent": "1.5"}, {"from": "10000", "percent": "3"}],
         },
         {
-            "code": "DRIP-METRES",
-            "name": "Drip line, the metres above",
-            "item": items["DRI-016"],
-            "graduated": True,
-            "tiers": [{"from": "4000", "percent": "3"}, {"from": "20000", "percent": "6"}],
-        },
-        {
             "code": "AUTUMN-POSTS",
             "name": "Autumn posts",
             "group": groups["posts"],
@@ -114,6 +127,20 @@ def _rules(
             "over": "document",
             "tiers": [{"from": "25000", "percent": "1"}, {"from": "60000", "percent": "2"}],
         },
+    ]
+
+
+def _rules_of_items(
+    customers: dict[str, Customer], items: dict[str, Item], groups: dict[str, ItemGroup]
+) -> list[dict[str, object]]:
+    return [
+        {
+            "code": "DRIP-METRES",
+            "name": "Drip line, the metres above",
+            "item": items["DRI-016"],
+            "graduated": True,
+            "tiers": [{"from": "4000", "percent": "3"}, {"from": "20000", "percent": "6"}],
+        },
         {
             "code": "CRATES-PIECE",
             "name": "Crates, off each piece",
@@ -129,6 +156,3 @@ def _rules(
             "tiers": [{"from": "1", "percent": "5"}],
         },
     ]
-    for position, row in enumerate(rows, start=1):
-        first = row.pop("valid_from", year)
-        DiscountRule.objects.create(position=position, valid_from=first, **row)

@@ -68,9 +68,7 @@ def write_order(
     totals, shares = _sums(revision, chosen)
     if take and excesses_when_taken(who, revision, chosen, shares, totals, today):
         raise Refused("beyond_limits", path="take")
-    payable = plain(totals.payable, minor_digits(revision.currency)) or ""
-    if seen is not None and seen.payable != payable:
-        refuse_unseen(seen.payable, payable, revision.currency)
+    _check_total(seen, totals, revision.currency)
     order = order_of(revision, totals, number=next_number("O", today), today=today)
     order.buyer_reference = (buyer_reference or revision.buyer_reference).strip()
     order.requested_on = requested_on
@@ -82,6 +80,13 @@ def write_order(
     if quote.deal_id and close_deal:
         close_as_won(who, quote.deal_id, now)
     return order
+
+
+def _check_total(seen: Seen | None, totals: Totals, currency: str) -> None:
+    """Refuse an order of another total than the person saw, with what was taken."""
+    payable = plain(totals.payable, minor_digits(currency)) or ""
+    if seen is not None and seen.payable != payable:
+        refuse_unseen(seen.payable, payable, currency)
 
 
 def total_of_order(who: User, revision_id: int, take: Sequence[str]) -> tuple[Totals, str]:
