@@ -55,23 +55,23 @@ def best(*acts: Callable[[], object], rounds: int) -> list[float]:
     return [min(seconds) for seconds in taken]
 
 
+def _entry(item: Item, tier: int) -> PriceEntry:
+    return PriceEntry(
+        item=item.id,
+        unit="H87",
+        price=D("10.37") - D("0.5") * tier,
+        from_quantity=D(100 * tier),
+        valid_from=date(2026, 1, 1),
+    )
+
+
 def book_of(items: list[Item], *, entries: int, rules: int, prices: int) -> PriceBook:
     """A book with so many list entries, rules and customer prices; the items' own come first.
 
     Each item has two tiers on the list; every second is touched by a percent by quantity, all by one
     over the document. The rest names items that no line has.
     """
-    rows = [
-        PriceEntry(
-            item=item.id,
-            unit="H87",
-            price=D("10.37") - D("0.5") * tier,
-            from_quantity=D(100 * tier),
-            valid_from=date(2026, 1, 1),
-        )
-        for item in items
-        for tier in range(2)
-    ]
+    rows = [_entry(item, tier) for item in items for tier in range(2)]
     rows += [
         PriceEntry(item=f"X{n}", unit="H87", price=D("3.10")) for n in range(entries - len(rows))
     ]
@@ -253,6 +253,15 @@ def memory() -> list[tuple[str, int]]:
     return [(name, bench_core.memory_of(name, 5000)) for name in ("plain ones", *bench_core.SHAPES)]
 
 
+def tell(results: list[tuple[str, float]], megabytes: list[tuple[str, int]]) -> None:
+    """Ratios first, then what was held in memory."""
+    for name, ratio in results:
+        print(f"{ratio:8.1f} ×  {name}")
+    for name, size in megabytes:
+        print(f"{size:8} MB  5,000 lines, {name} (aim: under 300)")
+    print()
+
+
 def main() -> int:
     """Measure and print."""
     shapes, megabytes = by_shape(), memory()
@@ -281,14 +290,11 @@ def main() -> int:
         *shapes,
         ("browser: key to new totals with 300 lines, against 10 lines", key / key_of_ten),
     ]
-    for name, ratio in results:
-        print(f"{ratio:8.1f} ×  {name}")
+    tell(results, megabytes)
     print(
-        f"\n200 lines over HTTP: saved in {saved * 1000:.0f} ms, priced in {typed * 1000:.0f} ms here"
+        f"200 lines over HTTP: saved in {saved * 1000:.0f} ms, priced in {typed * 1000:.0f} ms here"
     )
     print(f"10,000 cases: {ten_thousand:.1f} s here")
-    for name, size in megabytes:
-        print(f"{size:8} MB  5,000 lines, {name} (aim: under 300)")
     print(
         f"Key to new totals, 300 lines: median {key:.0f} ms, nine of ten under {slow:.0f} ms here"
     )

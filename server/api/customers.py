@@ -254,12 +254,6 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
     row = pick(rows, customer_id, "customer")
     recent, before = payment_days(row.pk, on)
     sells = person.role != CLERK
-    deals = (
-        deals_of(person)
-        .select_related("stage", "owner")
-        .filter(customer=row)
-        .order_by(F("closed_at").desc(nulls_first=True), "-decision_on")[:50]
-    )
     return CustomerOut(
         id=row.pk,
         number=row.number,
@@ -283,12 +277,21 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         open_items=_open_items(row, on),
         contacts=[ContactOut.from_orm(c) for c in row.contacts.all()],
         addresses=[AddressOut.from_orm(a) for a in row.addresses.all()],
-        deals=[deal_row(deal, on) for deal in deals],
-        activities=[activity_out(a) for a in row.activities.select_related("owner")[:30]]
-        if sells
-        else [],
+        deals=_deals(person, row, on),
+        activities=_activities(row) if sells else [],
         documents=_documents(row, on, quotes=sells),
     )
+
+
+def _deals(person: User, row: Customer, on: date) -> list[DealRow]:
+    """The open ones first, then those that closed last."""
+    rows = deals_of(person).select_related("stage", "owner").filter(customer=row)
+    newest = rows.order_by(F("closed_at").desc(nulls_first=True), "-decision_on")[:50]
+    return [deal_row(deal, on) for deal in newest]
+
+
+def _activities(row: Customer) -> list[ActivityOut]:
+    return [activity_out(each) for each in row.activities.select_related("owner")[:30]]
 
 
 def _whole_days(payments: list[tuple[Decimal, int]]) -> str | None:

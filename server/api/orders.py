@@ -35,6 +35,7 @@ from apps.catalogue.queries import unit_names
 from apps.handover.flows import hand_over, send_again
 from apps.handover.models import APPLIED, BackOfficeEvent, Handover
 from apps.handover.reading import Invoiced, Paid, Unfit, story_of
+from apps.ledger.models import Invoice
 from apps.listing import count, in_batches, in_order, rows_at, sorts_for, summed
 from apps.orders.flows import order_mark, total_of_order, write_order
 from apps.orders.models import Order, OrderLine
@@ -296,18 +297,19 @@ def order_out(person: User, order_id: int) -> OrderOut:
         lines=[_line(row, order.currency) for row in lines],
         handover=_handover(entry) if entry else None,
         news=_news(entry, order.currency) if entry else [],
-        invoices=[
-            InvoiceOut(
-                number=i.number,
-                on=i.on,
-                due_on=i.due_on,
-                gross=sure_money(i.gross, i.currency),
-                open=sure_money(i.open_amount, i.currency),
-            )
-            for i in order.invoices.order_by("pk")
-        ],
+        invoices=[_invoice(row) for row in order.invoices.order_by("pk")],
         standing=standing_now(order.customer, today()),
         route=route_out(route_of_order(order)),
+    )
+
+
+def _invoice(row: Invoice) -> InvoiceOut:
+    return InvoiceOut(
+        number=row.number,
+        on=row.on,
+        due_on=row.due_on,
+        gross=sure_money(row.gross, row.currency),
+        open=sure_money(row.open_amount, row.currency),
     )
 
 

@@ -75,7 +75,7 @@ def _invoice_number(order: Order) -> str:
 
 def _shipped(order: Order, lines: list[OrderLine], then: datetime, *, whole: bool) -> Event:
     goods = [row for row in lines if row.item.kind != "service"]
-    told = {
+    told: dict[str, object] = {
         "number": f"DN-D{7000 + order.pk}",
         "on": (then + timedelta(days=2)).date().isoformat(),
         "lines": [
@@ -88,7 +88,7 @@ def _shipped(order: Order, lines: list[OrderLine], then: datetime, *, whole: boo
 
 def _invoiced(order: Order, lines: list[OrderLine], then: datetime) -> Event:
     on = (then + timedelta(days=3)).date()
-    told = {
+    told: dict[str, object] = {
         "number": _invoice_number(order),
         "on": on.isoformat(),
         "due_on": payment_of(order).last_due(on).isoformat(),
@@ -105,7 +105,7 @@ def _invoiced(order: Order, lines: list[OrderLine], then: datetime) -> Event:
 def _paid(order: Order, then: datetime, *, whole: bool) -> Event:
     amount = order.payable if whole else (order.payable / 2).quantize(Decimal("0.01"))
     after = 3 + (order.terms_days if whole else 25)
-    told = {
+    told: dict[str, object] = {
         "number": f"PAY-D{4900 + order.pk}",
         "invoice": _invoice_number(order),
         "on": (then + timedelta(days=after)).date().isoformat(),

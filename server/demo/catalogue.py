@@ -3,7 +3,7 @@
 from datetime import date, timedelta
 from decimal import Decimal
 
-from apps.catalogue.models import ExchangeRate, Item, PriceEntry, PriceList
+from apps.catalogue.models import ExchangeRate, Item, PriceEntry, PriceList, TaxCategory
 from demo.factories import (
     ItemFactory,
     ItemGroupFactory,
@@ -100,15 +100,7 @@ def make_catalogue(today: date) -> None:
         code: UnitFactory(code=code, name=name, name_de=GERMAN[code])
         for code, name in UNITS.items()
     }
-    standard = TaxCategoryFactory(code="standard", name="Standard rate", percent="20")
-    reduced = TaxCategoryFactory(code="reduced", name="Reduced rate", percent="10")
-    TaxCategoryFactory(
-        code="export",
-        name="Export",
-        percent="",
-        reason="Export: free of tax at delivery abroad.",
-        reason_de="Ausfuhrlieferung: steuerfrei.",
-    )
+    standard, reduced = _taxes()
     base = PriceListFactory(code="base", name="Base list", currency="EUR")
     PriceListFactory(
         code="trade", name="Trade list", currency="EUR", derives_from=base,
@@ -128,16 +120,34 @@ def make_catalogue(today: date) -> None:
             base_unit=units[unit],
             sales_unit=units[SOLD_IN.get(code, unit)],
             tax_category=reduced if group == "substrates" else standard,
-            weight_kg=Decimal(weight) if weight else None,
-            cost=Decimal(cost) if cost else None,
-            minimum_quantity=Decimal(least) if least else None,
-            pack_multiple=Decimal(pack) if pack else None,
+            weight_kg=_number(weight),
+            cost=_number(cost),
+            minimum_quantity=_number(least),
+            pack_multiple=_number(pack),
         )
         for other, factor in others.items():
             ItemUnitFactory(item=item, unit=units[other], factor=Decimal(factor))
         _prices(base, item, Decimal(price), breaks, year)
     _foreign_lists(base)
     _rates(today)
+
+
+def _number(written: str | None) -> Decimal | None:
+    return Decimal(written) if written else None
+
+
+def _taxes() -> tuple[TaxCategory, TaxCategory]:
+    """The standard and the reduced rate; beside them what goes abroad."""
+    TaxCategoryFactory(
+        code="export",
+        name="Export",
+        percent="",
+        reason="Export: free of tax at delivery abroad.",
+        reason_de="Ausfuhrlieferung: steuerfrei.",
+    )
+    standard = TaxCategoryFactory.create(code="standard", name="Standard rate", percent="20")
+    reduced = TaxCategoryFactory.create(code="reduced", name="Reduced rate", percent="10")
+    return standard, reduced
 
 
 def _prices(

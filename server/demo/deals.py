@@ -256,59 +256,53 @@ FIRST_OFFER = [line for line in FROST_LINE[:9] if line[0] != "NET-740"]
 FROST_KINDS = {"NET-740": "alternative", "SRV-STA": "optional"}
 
 
+#: Quotes that are out: deal, lines (item, quantity, unit, percent), percent off the whole, days since the
+#: issue, days from it until somebody asks.
+OUT = (
+    (
+        "Posts and wire for 6 ha",
+        [("POS-250", "1800", "H87", None), ("POS-300", "160", "H87", "3"),
+         ("WIR-031", "240", "RL", None), ("FIX-TEN", "200", "H87", None)],
+        "1.5", 26, 24,
+    ),
+    (
+        "Hail net for the old orchard",
+        [("NET-730", "14", "RL", None), ("NET-CLI", "20", "BG", None), ("SRV-DAY", "1", "DAY", None)],
+        "", 2, 7,
+    ),
+    (
+        "Drip irrigation, 11 ha",
+        [("DRI-016", "96000", "MTR", "2"), ("DRI-VAL", "240", "H87", None),
+         ("DRI-F40", "4", "H87", None), ("MAN-6", "12", "H87", None), ("SRV-DAY", "9", "DAY", None)],
+        "3", 12, 12,
+    ),
+    (
+        "Secateurs and saws for all sites",
+        [("TOO-SEC", "180", "H87", "5"), ("TOO-SAW", "144", "H87", None), ("TOO-LOP", "24", "H87", None)],
+        "", 5, 7,
+    ),
+)  # fmt: skip
+
+
 def _quotes(today: date, now: datetime) -> None:
     """Drafts, issued quotes, one about to lapse, one with two revisions."""
-    first = _issue(
-        quote_for("New frost line, north field", FIRST_OFFER, today - timedelta(days=6)),
-        today - timedelta(days=6),
-        now - timedelta(days=6),
-        follow_up=6,
-    )
-    rep = first.quote.owner
-    second = revise(rep, first.quote_id, today=today)
-    save_draft(
-        rep,
-        second.pk,
-        second.version,
-        draft_of(FROST_LINE, today, percent="2", days=24, kinds=FROST_KINDS),
-        today=today,
-    )
-    _issue(
-        quote_for(
-            "Posts and wire for 6 ha",
-            [("POS-250", "1800", "H87", None), ("POS-300", "160", "H87", "3"),
-             ("WIR-031", "240", "RL", None), ("FIX-TEN", "200", "H87", None)],
-            today - timedelta(days=26), percent="1.5",
-        ),
-        today - timedelta(days=26), now - timedelta(days=26), follow_up=24,
-    )  # fmt: skip
-    _issue(
-        quote_for(
-            "Hail net for the old orchard",
-            [("NET-730", "14", "RL", None), ("NET-CLI", "20", "BG", None), ("SRV-DAY", "1", "DAY", None)],
-            today - timedelta(days=2),
-        ),
-        today - timedelta(days=2), now - timedelta(days=2),
-    )  # fmt: skip
-    _issue(
-        quote_for(
-            "Drip irrigation, 11 ha",
-            [("DRI-016", "96000", "MTR", "2"), ("DRI-VAL", "240", "H87", None),
-             ("DRI-F40", "4", "H87", None), ("MAN-6", "12", "H87", None), ("SRV-DAY", "9", "DAY", None)],
-            today - timedelta(days=12), percent="3",
-        ),
-        today - timedelta(days=12), now - timedelta(days=12), follow_up=12,
-    )  # fmt: skip
-    _issue(
-        quote_for(
-            "Secateurs and saws for all sites",
-            [("TOO-SEC", "180", "H87", "5"), ("TOO-SAW", "144", "H87", None), ("TOO-LOP", "24", "H87", None)],
-            today - timedelta(days=5),
-        ),
-        today - timedelta(days=5), now - timedelta(days=5),
-    )  # fmt: skip
+    _with_two_revisions(today, now)
+    for title, lines, percent, days, follow_up in OUT:
+        ago = timedelta(days=days)
+        drafted = quote_for(title, lines, today - ago, percent=percent)
+        _issue(drafted, today - ago, now - ago, follow_up=follow_up)
     quote_for("Frost candles, stock up", [("FRO-420", "1800", "H87", None)], today)
     quote_for("Bird net", [("NET-BIR", "60", "RL", None), ("NET-CLI", "12", "BG", None)], today)
+
+
+def _with_two_revisions(today: date, now: datetime) -> None:
+    ago = timedelta(days=6)
+    drafted = quote_for("New frost line, north field", FIRST_OFFER, today - ago)
+    first = _issue(drafted, today - ago, now - ago, follow_up=6)
+    rep = first.quote.owner
+    second = revise(rep, first.quote_id, today=today)
+    draft = draft_of(FROST_LINE, today, percent="2", days=24, kinds=FROST_KINDS)
+    save_draft(rep, second.pk, second.version, draft, today=today)
 
 
 def order_for(

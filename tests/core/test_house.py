@@ -1,16 +1,25 @@
-"""The core stays in pieces that can be read: no function over 40 lines, no file over 300."""
+"""The house stays in pieces that can be read: no function over 40 lines, no file of the core over 300."""
 
 import ast
 from pathlib import Path
 
 import routecore
 
-FILES = sorted(Path(routecore.__file__).parent.rglob("*.py"))
+CORE = Path(routecore.__file__).parent
+FILES = sorted(CORE.rglob("*.py"))
+ROOT = CORE.parents[1]
+ALL = [
+    file
+    for part in ("core", "server", "standins", "ops")
+    for file in sorted((ROOT / part).rglob("*.py"))
+    if "migrations" not in file.parts
+]
 
 
 def test_no_function_is_longer_than_forty_lines() -> None:
+    assert len(ALL) > 200
     long = []
-    for file in FILES:
+    for file in ALL:
         for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
             if isinstance(node, ast.FunctionDef) and node.end_lineno is not None:
                 length = node.end_lineno - node.lineno + 1

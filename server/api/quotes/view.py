@@ -29,6 +29,7 @@ from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.addresses import usual_address
 from apps.customers.models import Customer
 from apps.customers.payment import payment_of
+from apps.orders.models import Order
 from apps.papers.words import ENGLISH
 from apps.people.models import User
 from apps.prices.queries import source_names
@@ -123,20 +124,14 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     marks = list(quote.revisions.select_related("order").defer("priced", "case").order_by("pk"))
     order = next((m.order for m in marks if hasattr(m, "order")), None)
     standing, base_payable = _standing(revision, on, order is not None)
-    facts = Facts(
-        issued=revision.issued_at is not None,
-        valid_until=revision.valid_until,
-        newest=marks[-1].pk == revision.pk,
-        declined=quote.declined_at is not None,
-        ordered=order is not None and order.revision_id == revision.pk,
-    )
-    state = state_of(facts, on)
+    newest = marks[-1].pk == revision.pk
+    state = state_of(_facts(revision, order, newest=newest), on)
     return QuoteOut(
         id=revision.pk,
         version=revision.version,
         letter=revision.letter,
         state=state,
-        newest=facts.newest,
+        newest=newest,
         days_left=(revision.valid_until - on).days,
         unit_names=names,
         **_of_quote(quote),
@@ -160,6 +155,17 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         base_payable=base_payable,
         route=route_out(route_of_quote(quote)),
         mark=mark_of(revision),
+    )
+
+
+def _facts(revision: Revision, order: Order | None, *, newest: bool) -> Facts:
+    """What the state of a revision follows from."""
+    return Facts(
+        issued=revision.issued_at is not None,
+        valid_until=revision.valid_until,
+        newest=newest,
+        declined=revision.quote.declined_at is not None,
+        ordered=order is not None and order.revision_id == revision.pk,
     )
 
 

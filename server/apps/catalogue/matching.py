@@ -41,6 +41,28 @@ class OtherReading:
     unit: str
 
 
+@dataclass(frozen=True, slots=True)
+class _Known:
+    """The items that rows can name, and what units are called."""
+
+    items: list[Item]
+    units: dict[str, str]
+    by_word: dict[str, Item]
+
+    def named(self, words: str) -> Item | None:
+        """The item with this code or whole name."""
+        return self.by_word.get(words.lower().strip())
+
+    def unit(self, word: str, item: Item | None) -> str:
+        """The unit of the item that a word names; else the one it is sold in."""
+        return (unit_named(word, item, self.units) or item.sales_unit_id) if item else ""
+
+    def other(self, reading: Reading) -> OtherReading:
+        """Another reading of a row, with its item."""
+        item = self.named(reading.words)
+        return OtherReading(reading=reading, item=item, unit=self.unit(reading.unit, item))
+
+
 def match_rows(text: str) -> list[Match]:
     """Every row of a pasted table, in order. Three queries, however many rows.
 
@@ -52,11 +74,11 @@ def match_rows(text: str) -> list[Match]:
     words = {*names.values(), *(f"{name}s" for name in names.values())}
     words |= {code.lower() for code in names} | {f"{name}es" for name in names.values()}
     items = list(_items())
-    by_code = {item.code.lower(): item for item in items}
-    by_name = {item.name.lower(): item for item in items}
-    known = {*by_code, *by_name}
-    rows = read_rows(text, words, lambda written: written.lower().strip() in known)
-    return [_match(row, items, by_code, by_name, names) for row in rows]
+    by_word = {item.name.lower(): item for item in items}
+    by_word |= {item.code.lower(): item for item in items}
+    known = _Known(items, names, by_word)
+    rows = read_rows(text, words, lambda written: known.named(written) is not None)
+    return [_match(row, known) for row in rows]
 
 
 def _items() -> QuerySet[Item]:
@@ -68,47 +90,23 @@ def _items() -> QuerySet[Item]:
     )
 
 
-def _match(
-    row: ReadRow,
-    items: list[Item],
-    by_code: dict[str, Item],
-    by_name: dict[str, Item],
-    names: dict[str, str],
-) -> Match:
-    wanted = row.words.lower().strip()
-
-    def named(words: str) -> Item | None:
-        plain = words.lower().strip()
-        return by_code.get(plain) or by_name.get(plain)
-
-    def unit_of(word: str, item: Item | None) -> str:
-        return (unit_named(word, item, names) or item.sales_unit_id) if item else ""
-
-    item = named(row.words)
-    candidates = () if item else _candidates(wanted, items)
+def _match(row: ReadRow, known: _Known) -> Match:
+    item = known.named(row.words)
     doubts = list(row.doubts)
     if item is None:
         doubts.append("item")
     if row.quantity is None and "quantity" not in doubts:
         doubts.append("quantity")
-    unit = unit_named(row.unit, item, names) if item else ""
-    if item and row.unit and not unit:
+    if item and row.unit and not unit_named(row.unit, item, known.units):
         doubts.append("unit")
     return Match(
         row=row,
         item=item,
-        candidates=candidates,
+        candidates=() if item else _candidates(row.words.lower().strip(), known.items),
         quantity=row.quantity,
-        unit=unit or (item.sales_unit_id if item else ""),
+        unit=known.unit(row.unit, item),
         doubts=tuple(dict.fromkeys(doubts)),
-        others=tuple(
-            OtherReading(
-                reading=other,
-                item=named(other.words),
-                unit=unit_of(other.unit, named(other.words)),
-            )
-            for other in row.others
-        ),
+        others=tuple(known.other(other) for other in row.others),
     )
 
 

@@ -5,6 +5,7 @@ tells what a customer owes (``OWED``) and what is still to be delivered or bille
 of each.
 """
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date
@@ -65,20 +66,19 @@ def standings(
     for each in owed:
         amount = _base(each.amount, rates[each.currency])
         items[each.customer].append(OpenItem(due=each.due or today, open_amount=amount))
-    pending: dict[int, tuple[Decimal, Decimal]] = {}
+    not_invoiced, not_delivered = (
+        defaultdict[int, Decimal](Decimal),
+        defaultdict[int, Decimal](Decimal),
+    )
     for order in ahead:
-        billed, coming = pending.get(order.customer, (Decimal(0), Decimal(0)))
-        rate = rates[order.currency]
-        pending[order.customer] = (
-            billed + _base(order.not_invoiced, rate),
-            coming + _base(order.not_delivered, rate),
-        )
+        not_invoiced[order.customer] += _base(order.not_invoiced, rates[order.currency])
+        not_delivered[order.customer] += _base(order.not_delivered, rates[order.currency])
     return {
         pk: judge_standing(
             age_open_items(items[pk], today),
             limit=row.credit_limit,
-            not_invoiced=pending.get(pk, (Decimal(0),))[0],
-            not_delivered=pending.get(pk, (Decimal(0), Decimal(0)))[1],
+            not_invoiced=not_invoiced[pk],
+            not_delivered=not_delivered[pk],
             this_document=this_document,
             held=row.held,
             age_hours=age_hours,

@@ -53,12 +53,7 @@ def add_deal(
         raise Invalid("required", path="title")
     if decision_on < today:
         raise Invalid("date_gone_by", path="decision_on")
-    if customer_id:
-        customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
-    elif new_customer.strip():
-        customer = add_customer(who, name=new_customer, owner_id=owner_id)
-    else:
-        raise Invalid("required", path="customer")
+    customer = _customer(who, customer_id, new_customer, owner_id)
     contact = _contact(who, customer, contact_id, new_contact, contact_email, contact_phone)
     deal = Deal.objects.create(
         title=title,
@@ -72,6 +67,14 @@ def add_deal(
     )
     record_changes(who, "deal", deal.pk, {"stage": ("", deal.stage.name)})
     return deal
+
+
+def _customer(who: User, known: int | None, new: str, owner_id: int | None) -> Customer:
+    if known:
+        return pick(Customer.objects.filter(owned(who)), known, "customer")
+    if new.strip():
+        return add_customer(who, name=new, owner_id=owner_id)
+    raise Invalid("required", path="customer")
 
 
 def _contact(

@@ -56,14 +56,9 @@ def write_order(
     Only the newest issued revision can be accepted, once; after its last day of validity it must
     be revised first.
     """
-    sells(who)
-    revision = lock_revision(who, revision_id)
-    require("accept", revision, today)
-    check_seen(revision, seen)
-    check_version(revision.version, version, "quote")
+    revision = _acceptable(who, revision_id, version, seen, today)
     if requested_on is not None and requested_on < today:
         raise Invalid("date_gone_by", path="requested_on")
-    quote = revision.quote
     chosen = _chosen(revision, take)
     totals, shares = _sums(revision, chosen)
     if take and excesses_when_taken(who, revision, chosen, shares, totals, today):
@@ -72,14 +67,32 @@ def write_order(
     order = order_of(revision, totals, number=next_number("O", today), today=today)
     order.buyer_reference = (buyer_reference or revision.buyer_reference).strip()
     order.requested_on = requested_on
-    order.delivery_address = delivery_address(quote.customer, delivery_address_id)
+    order.delivery_address = delivery_address(revision.quote.customer, delivery_address_id)
     order.save()
     _carry_lines(order, revision, chosen, shares)
+    _tell(who, revision, now, close_deal=close_deal)
+    return order
+
+
+def _acceptable(
+    who: User, revision_id: int, version: int, seen: Seen | None, today: date
+) -> Revision:
+    """The revision, locked, where this person may accept it and it is what they saw."""
+    sells(who)
+    revision = lock_revision(who, revision_id)
+    require("accept", revision, today)
+    check_seen(revision, seen)
+    check_version(revision.version, version, "quote")
+    return revision
+
+
+def _tell(who: User, revision: Revision, now: datetime, *, close_deal: bool) -> None:
+    """The record, the follow-ups and the deal hear that the quote became an order."""
+    quote = revision.quote
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
     settle_follow_ups(quote.number, now=now)
     if quote.deal_id and close_deal:
         close_as_won(who, quote.deal_id, now)
-    return order
 
 
 def _check_total(seen: Seen | None, totals: Totals, currency: str) -> None:
