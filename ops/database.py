@@ -9,10 +9,10 @@ import argparse
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
-import getpass
 import hashlib
 import os
 from pathlib import Path
+import pwd
 import shutil
 import signal
 import subprocess
@@ -84,16 +84,16 @@ def start(database: Database) -> None:
             f"Port {database.port} is in use by another program. Stop it, or choose another port "
             f"with {'VIVID_TEST_DB_PORT' if database.name == 'test' else 'VIVID_DB_PORT'}=…"
         )
-    (database.folder / "tmp").mkdir(parents=True, exist_ok=True, mode=0o700)
+    account = _account(database.folder)
+    (database.folder / "tmp").mkdir(exist_ok=True, mode=0o700)
     if not (database.folder / "data" / "mysql").is_dir():
-        _install(database)
+        _install(database, account)
         database.unfinished.touch()
-    orders = database.folder / "first.sql"
-    orders.touch(mode=0o600)
-    orders.write_text(_first_orders(anew=database.unfinished.exists()))
+    _hand_over(database.folder, account)
+    orders = _write_orders(database, account)
     log = (database.folder / "mariadb.log").open("ab")
     process = subprocess.Popen(
-        _command(database, orders),
+        _command(database, orders, account),
         stdout=log,
         stderr=log,
         stdin=subprocess.DEVNULL,
@@ -105,7 +105,19 @@ def start(database: Database) -> None:
         orders.unlink(missing_ok=True)
 
 
-def _command(database: Database, orders: Path) -> list[str]:
+def _write_orders(database: Database, account: pwd.struct_passwd) -> Path:
+    """What the server is told at its start, for its eyes alone."""
+    orders = database.folder / "first.sql"
+    orders.unlink(missing_ok=True)
+    descriptor = os.open(orders, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+    with os.fdopen(descriptor, "w") as out:
+        out.write(_first_orders(anew=database.unfinished.exists()))
+        if os.geteuid() == 0:
+            os.fchown(out.fileno(), account.pw_uid, account.pw_gid)
+    return orders
+
+
+def _command(database: Database, orders: Path, account: pwd.struct_passwd) -> list[str]:
     """How the server is called; it reads no file of settings, and listens on loopback alone."""
     return [
         _program("mariadbd"),
@@ -128,7 +140,7 @@ def _command(database: Database, orders: Path) -> list[str]:
         "--innodb-ft-enable-stopword=0",
         f"--innodb-buffer-pool-size={_buffer_pool()}",
         *CHARSET,
-        *_as_user(),
+        f"--user={account.pw_name}",
         *database.options,
     ]
 
@@ -180,12 +192,13 @@ def _buffer_pool() -> int:
     return min(memory // 4, 1 << 30)
 
 
-def _install(database: Database) -> None:
+def _install(database: Database, account: pwd.struct_passwd) -> None:
     """Make the data folder beside its place, then put it there: half of one never stands there."""
     made = database.folder / "data.new"
     shutil.rmtree(made, ignore_errors=True)
     shutil.rmtree(database.folder / "data", ignore_errors=True)
-    database.folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    made.mkdir(mode=0o700)
+    _hand_over(database.folder, account)
     done = subprocess.run(
         [
             _program("mariadb-install-db"),
@@ -194,7 +207,7 @@ def _install(database: Database) -> None:
             "--skip-test-db",
             f"--datadir={made}",
             *CHARSET,
-            *_as_user(),
+            f"--user={account.pw_name}",
         ],
         capture_output=True,
         text=True,
@@ -234,8 +247,40 @@ def _first_orders(*, anew: bool) -> str:
     return "\n".join(lines) + "\n"
 
 
-def _as_user() -> list[str]:
-    return ["--user=root"] if getpass.getuser() == "root" else []
+#: The user that Debian's package makes for the server.
+SERVERS_USER = "mysql"
+
+
+def _account(folder: Path) -> pwd.struct_passwd:
+    """Whom the server runs as, its folder made: the one who starts it; for root, the package's own user.
+
+    Where that one cannot come to the folder, for a folder above it that is closed, it is root after all.
+    """
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    me = pwd.getpwuid(os.geteuid())
+    if me.pw_uid != 0:
+        return me
+    try:
+        other = pwd.getpwnam(SERVERS_USER)
+    except KeyError:
+        return me
+    if VAR in folder.parents:
+        VAR.chmod(0o711)
+    return other if all(parent.stat().st_mode & 0o001 for parent in folder.parents) else me
+
+
+def _hand_over(folder: Path, account: pwd.struct_passwd) -> None:
+    """Data belong to the server's user; beside them it may write, and remove nothing of others."""
+    if os.geteuid() != 0:
+        return
+    os.chown(folder, 0, account.pw_gid)
+    folder.chmod(0o1770 if account.pw_uid else 0o700)
+    for part in ("data", "data.new", "tmp"):
+        place = folder / part
+        if place.exists() and place.stat().st_uid != account.pw_uid:
+            for found in (place, *place.rglob("*")):
+                os.chown(found, account.pw_uid, account.pw_gid, follow_symlinks=False)
+    (folder / "mariadb.pid").unlink(missing_ok=True)
 
 
 def _program(name: str) -> str:

@@ -183,7 +183,7 @@ def main() -> int:
     # What is written here is for this user alone.
     os.umask(0o077)
     VAR.mkdir(parents=True, exist_ok=True)
-    VAR.chmod(0o700)
+    VAR.chmod(0o700 if os.geteuid() else 0o711)  # root's database is another user's
     parser = argparse.ArgumentParser(prog="ops.processes")
     acts = {
         "start": run_in_foreground,

@@ -1,7 +1,10 @@
 """What keeps the application running: it stops nobody else, and what ends comes back."""
 
 from itertools import pairwise
+import os
 from pathlib import Path
+import pwd
+import re
 import subprocess
 import sys
 from typing import Any
@@ -119,3 +122,19 @@ def test_the_running_account_has_rights_on_rows_and_on_nothing_else() -> None:
             cursor.execute(refused)
         assert error.value.args[0] in (1044, 1142, 1045, 1227), refused
     link.close()
+
+
+def test_the_database_is_not_roots_where_another_user_can_be_had() -> None:
+    """The tests' own lies where everybody can come to."""
+    pid = database.running(database.of_tests())
+    [line] = re.findall(r"^Uid:\s+(\d+)", Path(f"/proc/{pid}/status").read_text(), re.MULTILINE)
+    mine = os.geteuid()
+    assert int(line) == (mine or pwd.getpwnam(database.SERVERS_USER).pw_uid)
+
+
+def test_a_folder_that_a_stranger_cannot_reach_leaves_the_database_to_its_starter(
+    tmp_path: Path,
+) -> None:
+    (tmp_path / "closed").mkdir(mode=0o700)
+    account = database._account(tmp_path / "closed" / "database")
+    assert account.pw_uid == os.geteuid()
