@@ -37,7 +37,7 @@ from apps.customers.queries import find_customers
 from apps.deals.queries import deals_of
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import payment_days
-from apps.listing import count, in_batches, in_order, rows_at, sorts_for
+from apps.listing import Ordered, count, in_batches, in_order, sorts_for
 from apps.orders.models import Order
 from apps.orders.queries import state_of as order_state
 from apps.papers.words import ENGLISH
@@ -107,9 +107,8 @@ def _narrowed(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
     return rows.filter(owner_id=filters.owner) if filters.owner else rows
 
 
-def _ordered(
-    person: User, rows: QuerySet[Customer], filters: CustomerFilters
-) -> QuerySet[Customer]:
+def _ordered(person: User, filters: CustomerFilters) -> Ordered[Customer]:
+    rows = _narrowed(person, filters)
     return in_order(rows, filters.sort, sorts_for(person, SORTS), "name")
 
 
@@ -120,9 +119,9 @@ SHOWN = Customer.objects.select_related("owner").prefetch_related("contacts")
 def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> CustomerPage:
     """A page of customers. Twelve queries at most, however many customers."""
     person = who(request)
-    found = count(_narrowed(person, filters))
+    found = count(_ordered(person, filters))
     span, facts = paged(found, filters.page)
-    page = rows_at(_ordered(person, found.rows, filters), span, SHOWN.all())
+    page = found.page(span, SHOWN.all())
     return CustomerPage(rows=_with_standing(page), currency=settings.BASE_CURRENCY, **facts)
 
 
@@ -171,8 +170,7 @@ def export(
         Column(f"Limit {base}", "limit", number=True),
     ]
     person = who(request)
-    found = _ordered(person, _narrowed(person, filters), filters)
-    batches = in_batches(found, SHOWN.all())
+    batches = in_batches(_ordered(person, filters), SHOWN.all())
     rows = (_with_standing(part) for part in batches)
     return as_file(kind, "customers", known, rows, seen=columns)
 

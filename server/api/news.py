@@ -13,7 +13,7 @@ from api.schemas import Schema
 from api.shapes import Paged, PathId, Version, paged, who
 from apps.handover.apart import apart, let_go, try_again
 from apps.handover.models import BackOfficeEvent, Handover
-from apps.listing import count
+from apps.listing import Ordered, count
 from apps.words import said
 
 router = Router(tags=["orders"])
@@ -56,7 +56,7 @@ def reason_of(row: BackOfficeEvent) -> Fault:
 def news(request: HttpRequest, filters: Query[ApartFilters]) -> ApartPage:
     """What is set apart, the newest first. Three queries."""
     rows = apart(who(request), timezone.now())
-    span, facts = paged(count(rows), filters.page)
+    span, facts = paged(count(Ordered(rows, ("-pk",))), filters.page)
     found = list(rows[span])
     keys = {row.key for row in found if row.key}
     known = Handover.objects.filter(key__in=keys).select_related("order")

@@ -10,10 +10,10 @@ from django.utils import timezone
 from ninja import Router
 
 from api.news import reason_of
-from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of
+from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of, orders_shown
 from api.schemas import Schema
 from api.shapes import sure_money, today, who
-from apps.catalogue.queries import rates_on
+from apps.catalogue.queries import newest_rates
 from apps.deals.queries import deals_of, filter_deals, for_forecast, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
@@ -109,6 +109,7 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
     rows = (
         Activity.objects.filter(owned(person), kind=FOLLOW_UP, done_at__isnull=True, due_on__lte=on)
         .select_related("customer", "deal")
+        .only(*("text", "due_on", "version", "customer__name", "deal__title"))
         .order_by("due_on", "pk")[:MOST]
     )
     return [
@@ -246,7 +247,7 @@ def _news(person: User, on: date) -> list[DueStop]:
 
 
 def _stumbled(person: User, on: date) -> list[DueStop]:
-    seen = orders_of(person).select_related("owner").annotate(why=F("handover__last_error"))
+    seen = orders_shown(orders_of(person)).annotate(why=F("handover__last_error"))
     late = seen.filter(handover_state="waiting", handover__tries__gte=3)
     found = [
         *seen.filter(handover_state__in=("refused", "held")).order_by("pk")[:MOST],
@@ -273,7 +274,6 @@ def _stumbled_stop(row: OrderRow, why: str, on: date) -> DueStop:
 def _under_way(person: User, on: date) -> Figure:
     """Payables of unpaid orders, each converted at the day's rate and rounded once."""
     rows = filter_orders(orders_of(person), OrderFilters(state="way"))
-    rates = rates_on(on, rows.order_by().values_list("currency", flat=True).distinct())
-    count, total = worth_of(rows, rates)
+    count, total = worth_of(rows, newest_rates(on), on)
     amount = sure_money(total, settings.BASE_CURRENCY)
     return Figure(amount=amount, count=count, to="/orders?state=way")

@@ -47,6 +47,14 @@ def positive(field: str, name: str) -> models.CheckConstraint:
     return models.CheckConstraint(condition=models.Q(**{f"{field}__gt": Decimal(0)}), name=name)
 
 
+def sorting(column: str, name: str) -> models.Index:
+    """An index that a list is read in the order of, however many people's records are in it.
+
+    With the key, which settles ties, and the owner: who may not be shown is passed over in the index.
+    """
+    return models.Index(fields=[column, "id", "owner"], name=name)
+
+
 def one_of(field: str, values: tuple[str, ...], name: str) -> models.CheckConstraint:
     """The column holds one of these words."""
     return models.CheckConstraint(condition=models.Q(**{f"{field}__in": values}), name=name)

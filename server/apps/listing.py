@@ -3,7 +3,7 @@
 What a list costs does not grow with what is behind it. Rows are counted and summed up to ``MOST``;
 beyond it a list says "more than so many", has no sums, and ends there: whoever looks further narrows
 it. A file goes on to ``LONGEST_FILE``. Of a page the keys are read first, then the rows of those keys
-alone.
+alone. Up to two thousand amounts are added here, so that what finds them is asked once.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
@@ -11,9 +11,12 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Generic, TypeVar
 
-from django.db.models import F, Model, OrderBy, QuerySet, Sum
+from django.core.exceptions import EmptyResultSet
+from django.db import connection
+from django.db.models import F, Model, QuerySet
 
 from apps.people.models import REP, User
+from apps.searching import walking
 
 Row = TypeVar("Row", bound=Model)
 MOST = 2_000
@@ -22,20 +25,46 @@ PAGE_SIZE = 50
 BATCH = 500
 
 
+@dataclass(frozen=True, slots=True)
+class Ordered(Generic[Row]):
+    """Rows in an order: by columns, ``-`` before one for the reverse, the last of them unique.
+
+    Empty values come last, in either direction.
+    """
+
+    rows: QuerySet[Row]
+    columns: tuple[str, ...]
+
+    def keys(self, part: slice) -> list[Any]:
+        """The keys of a part of them; an index is walked in its order where there is one."""
+        first, rest = self.columns[0], self.columns[1:]
+        if first.startswith("-") or not self._can_be_empty(first):
+            return list(self.rows.order_by(*self.columns).values_list("pk", flat=True)[part])
+        # Empty values are the least in the database: they are read after the others, if at all.
+        known = self.rows.filter(**{f"{first}__isnull": False}).order_by(*self.columns)
+        found = list(known.values_list("pk", flat=True)[: part.stop])
+        if len(found) < part.stop:
+            empty = self.rows.filter(**{f"{first}__isnull": True}).order_by(*rest)
+            found += empty.values_list("pk", flat=True)[: part.stop - len(found)]
+        return found[part]
+
+    def _can_be_empty(self, name: str) -> bool:
+        fields = {field.name: field for field in self.rows.model._meta.fields}
+        return name in fields and fields[name].null
+
+
 def in_order(
     rows: "QuerySet[Row]", sort: str, keys: Mapping[str, str], default: str
-) -> "QuerySet[Row]":
+) -> Ordered[Row]:
     """By one of ``keys`` (what people ask for, to the column), ``-`` before it for the reverse.
 
     A key that is none falls back to ``default``; empty values come last; the id settles ties.
     """
     chosen = sort if sort.removeprefix("-") in keys else default
     name = keys[chosen.removeprefix("-")]
-    if name in _unique(rows):
-        return rows.order_by(f"-{name}" if chosen.startswith("-") else name)
-    if chosen.startswith("-"):
-        return rows.order_by(f"-{name}", "-pk")  # empty values are the least: last of all
-    return rows.order_by(_rising(rows, name), "pk")
+    sign = "-" if chosen.startswith("-") else ""
+    alone = name in _unique(rows)
+    return Ordered(rows, (f"{sign}{name}",) if alone else (f"{sign}{name}", f"{sign}pk"))
 
 
 def sorts_for(who: User, keys: Mapping[str, str]) -> Mapping[str, str]:
@@ -47,50 +76,70 @@ def _unique(rows: "QuerySet[Row]") -> set[str]:
     return {field.name for field in rows.model._meta.fields if field.unique}
 
 
-def _rising(rows: "QuerySet[Row]", name: str) -> str | OrderBy:
-    """The column itself where nothing can be empty: an index is in that order."""
-    step, model = name.split("__"), rows.model
-    if name in rows.query.annotations:
-        return F(name).asc(nulls_last=True)
-    if len(step) == 1 and not model._meta.get_field(name).null:
-        return name
-    return F(name).asc(nulls_last=True)
-
-
 @dataclass(frozen=True, slots=True)
 class Found(Generic[Row]):
-    """The rows of a list, and how many there are.
+    """The rows of a list, how many there are, and what they add up to.
 
-    Where there are ``more`` than ``MOST``, ``count`` is ``MOST``, and nothing is summed. Otherwise
-    ``rows`` are named by their keys: what is asked of them next searches nothing a second time, and
-    is never misled into walking a long index for few rows.
+    Where there are ``more`` than ``MOST``, ``count`` is ``MOST``, and nothing is added up. Otherwise
+    ``keys`` are all of them in their order, and ``values`` what was asked for of each.
     """
 
-    rows: QuerySet[Row]
+    ordered: Ordered[Row]
     count: int
     more: bool = False
+    keys: Sequence[Any] = ()
+    values: Sequence[tuple[Any, ...]] = ()
+
+    def page(self, part: slice, shown: "QuerySet[Row]") -> list[Row]:
+        """Some of them, as ``shown`` reads them. One query, or two where there are more."""
+        if not self.more:
+            return _of_keys(self.keys[part], shown)
+        walked = Ordered(walking(self.ordered.rows), self.ordered.columns)
+        return _of_keys(walked.keys(part), shown)
+
+    @property
+    def sums(self) -> dict[Any, Decimal]:
+        """What the second value adds up to, by the first: by currency or the like."""
+        found: dict[Any, Decimal] = {}
+        for by, amount in self.values:
+            found[by] = found.get(by, Decimal(0)) + amount
+        return found
 
 
-def count(rows: "QuerySet[Row]") -> Found[Row]:
-    """Count the rows. One query."""
-    keys = list(rows.order_by().values_list("pk", flat=True)[: MOST + 1])
-    if len(keys) > MOST:
-        return Found(rows, MOST, more=True)
-    named = rows.model._default_manager.filter(pk__in=keys)
-    return Found(named, len(keys))
+def count(ordered: Ordered[Row], *values: str) -> Found[Row]:
+    """Count the rows and read ``values`` of each: a search or a filter is asked once. One query.
+
+    The database finds as many as are counted, by whatever index finds them, and sorts these: it is
+    never misled into walking a long index for few rows.
+    """
+    names = {f"sort_{n}": column.removeprefix("-") for n, column in enumerate(ordered.columns)}
+    sorts = {alias: F(name) for alias, name in names.items()}
+    found = ordered.rows.order_by().annotate(**sorts).values_list("pk", *values, *sorts)
+    try:
+        inside, parameters = found[: MOST + 1].query.sql_with_params()
+    except EmptyResultSet:  # Django knows that there are none
+        return Found(ordered, 0)
+    order = ", ".join(
+        f"{alias} DESC" if column.startswith("-") else f"{alias} IS NULL, {alias}"
+        for alias, column in zip(sorts, ordered.columns, strict=True)
+    )
+    shown = ", ".join(("pk", *values))
+    with connection.cursor() as cursor:
+        cursor.execute(
+            f"SELECT {shown} FROM ({inside}) AS found ORDER BY {order}",  # noqa: S608 - names of ours
+            parameters,
+        )
+        rows = cursor.fetchall()
+    if len(rows) > MOST:
+        return Found(ordered, MOST, more=True)
+    keys, rest = [row[0] for row in rows], [row[1:] for row in rows]
+    return Found(ordered, len(rows), keys=keys, values=rest)
 
 
 def keys_of(rows: "QuerySet[Any]") -> "list[Any] | QuerySet[Any]":
     """The keys of the rows, for another query: as numbers where they are few."""
     keys = list(rows.order_by().values_list("pk", flat=True)[: MOST + 1])
     return keys if len(keys) <= MOST else rows.order_by().values("pk")
-
-
-def summed(found: Found[Row], by: str, column: str) -> dict[str, Decimal]:
-    """What the rows add up to, by currency or the like; nothing where there are more."""
-    if found.more or not found.count:
-        return {}
-    return dict(found.rows.order_by().values_list(by).annotate(Sum(column)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,10 +168,10 @@ def rows_at(rows: "QuerySet[Row]", part: slice, shown: "QuerySet[Row]") -> list[
 
 
 def in_batches(
-    rows: "QuerySet[Row]", shown: "QuerySet[Row]", most: int = LONGEST_FILE
+    ordered: Ordered[Row], shown: "QuerySet[Row]", most: int = LONGEST_FILE
 ) -> Iterator[list[Row]]:
     """The ordered rows, a few hundred at a time: what is held in memory does not grow with them."""
-    keys = list(rows.values_list("pk", flat=True)[:most])
+    keys = ordered.keys(slice(0, most))
     for start in range(0, len(keys), BATCH):
         yield _of_keys(keys[start : start + BATCH], shown)
 

@@ -12,7 +12,7 @@ import re
 from typing import Any, TypeVar
 
 from django.db.migrations.operations import RunSQL
-from django.db.models import F, FloatField, Func, Q, QuerySet, Value
+from django.db.models import F, FloatField, Func, Q, QuerySet
 from django.db.models.lookups import GreaterThan
 
 Rows = TypeVar("Rows", bound=QuerySet[Any])
@@ -20,24 +20,42 @@ MOST_WORDS = 6
 #: The fewest letters that the index knows as a word; ``ops.database`` starts the server with it.
 FEWEST_LETTERS = 2
 #: How far back a common word is looked for without the index.
-RECENT = 150
+RECENT = 1_000
 _NUMBER = re.compile(r"[A-Za-z]{1,6}-[0-9-]*")
 
 
-class Match(Func):
-    """How well the columns of a word index hold the words, 0 for not at all (MariaDB's own search)."""
+class Holds(Func):
+    """How well the columns of a word index hold words that begin with each of ``asked``; 0 for not at all.
+
+    The index is asked (MariaDB's own search), or, in a query that is ``walking``, each row is looked at.
+    """
 
     output_field = FloatField()
     arity = None
 
-    def __init__(self, columns: Sequence[str], asked: str):
-        super().__init__(*(F(column) for column in columns), Value(asked))
+    def __init__(self, columns: Sequence[str], asked: Sequence[str]):
+        super().__init__(*(F(column) for column in columns))
+        self.asked = tuple(asked)
 
     def as_sql(self, compiler: Any, connection: Any, **_: Any) -> tuple[str, list[Any]]:  # type: ignore[override]
-        """``MATCH (columns) AGAINST (words IN BOOLEAN MODE)``."""
-        *columns, asked = (compiler.compile(part) for part in self.get_source_expressions())
-        names = ", ".join(sql for sql, _ in columns)
-        return f"MATCH ({names}) AGAINST ({asked[0]} IN BOOLEAN MODE)", list(asked[1])
+        """``MATCH (columns) AGAINST ('+word*' …)``, or as many regular expressions."""
+        columns = ", ".join(compiler.compile(part)[0] for part in self.get_source_expressions())
+        if getattr(compiler.query, WALKING, False):
+            each = [f"CONCAT_WS(' ', {columns}) REGEXP %s"] * len(self.asked)
+            return f"({' AND '.join(each)})", [rf"\b{re.escape(word)}" for word in self.asked]
+        typed = " ".join(f"+{word}*" for word in self.asked)
+        return f"MATCH ({columns}) AGAINST (%s IN BOOLEAN MODE)", [typed]
+
+
+#: The mark of a query that looks at each row instead of asking a word index.
+WALKING = "walking"
+
+
+def walking(rows: Rows) -> Rows:
+    """The same rows, found by looking at one after the other: soon where a word is common."""
+    marked = rows.all()
+    setattr(marked.query, WALKING, True)
+    return marked
 
 
 def words_index(table: str, name: str, columns: str) -> RunSQL:
@@ -73,36 +91,22 @@ class Index:
                 match |= Q(**{f"{column}__istartswith": word})
             rows = rows.filter(match)
         if asked:
-            typed = " ".join(f"+{part}*" for part in asked)
-            return rows.filter(GreaterThan(Match(self.columns, typed), 0))
+            return rows.filter(GreaterThan(Holds(self.columns, asked), 0))
         if words.strip() and not named:
             rows = rows.filter(**{f"{self.first}__istartswith": words.strip()})
         return rows
 
     def newest(self, rows: QuerySet[Any], words: str, most: int) -> list[Any]:
-        """The keys of the newest rows that hold every word.
+        """The keys of the newest rows that hold every word. Two queries, or three.
 
         A common word is found among the last rows already; only then is the index asked, which would
         bring all that ever held it.
         """
-        columns = dict.fromkeys((*self.columns, *self.numbers))
-        last = rows.order_by("-pk").values("pk", *columns)[:RECENT]
-        found = [row["pk"] for row in last if self._holds(row, words)]
-        if len(found) >= most:
-            return found[:most]
-        keys = self.find(rows, words).order_by("-pk").values_list("pk", flat=True)
-        return list(keys[:most])
-
-    def _holds(self, row: dict[str, Any], words: str) -> bool:
-        named, asked = self._asked(words)
-        if not named and not asked:
-            return str(row[self.first]).casefold().startswith(words.strip().casefold())
-        text = " ".join(str(row[column] or "") for column in self.columns).casefold()
-        heads = re.findall(r"\w+", text)
-        return all(
-            any(str(row[column]).casefold().startswith(word.casefold()) for column in self.numbers)
-            for word in named
-        ) and all(any(head.startswith(part.casefold()) for head in heads) for part in asked)
+        found = self.find(rows, words).order_by("-pk").values_list("pk", flat=True)
+        first = rows.order_by("-pk").values_list("pk", flat=True)[RECENT - 1 : RECENT].first()
+        last = found if first is None else found.filter(pk__gte=first)
+        keys = list(walking(last)[:most])
+        return keys if len(keys) == most or first is None else list(found[:most])
 
     def _asked(self, words: str) -> tuple[list[str], list[str]]:
         """(beginnings of numbers, beginnings of words)."""

@@ -4,12 +4,14 @@ from datetime import timedelta
 from decimal import Decimal
 from io import BytesIO
 
-from django.db.models import Sum
+from django.db.models import F, QuerySet, Sum
+from django.utils import timezone
 from openpyxl import load_workbook
 import pytest
 
 from apps.deals.models import Deal
-from apps.listing import Span, count, in_order, keys_of, rows_at, sorts_for, summed
+from apps.errors import Invalid
+from apps.listing import Ordered, Span, count, in_order, keys_of, sorts_for
 from apps.orders.models import Order
 from apps.orders.queries import worth_of
 from apps.quotes.flows.starting import start_quote
@@ -62,18 +64,27 @@ def test_deals_beyond_the_count_have_no_sums(
 
 
 @pytest.mark.parametrize("more", [False, True], ids=["counted", "longer"])
-@pytest.mark.parametrize("sort", [*SORTS, *(f"-{key}" for key in SORTS)])
+@pytest.mark.parametrize("sort", [s + key for key in (*SORTS, "declined") for s in ("", "-")])
 def test_pages_follow_each_other_without_gap_or_double(
     world: World, many: list[Revision], monkeypatch: pytest.MonkeyPatch, sort: str, more: bool
 ) -> None:
     monkeypatch.setattr("apps.listing.MOST", 3 if more else 99)
-    found = count(Quote.objects.all())
-    ordered = in_order(found.rows, sort, SORTS, "-date")
-    pages = [rows_at(ordered, slice(n, n + 3), Quote.objects.all()) for n in (0, 3, 6)]
+    Quote.objects.filter(pk=many[2].quote_id).update(declined_at=timezone.now())
+    ordered = in_order(Quote.objects.all(), sort, {**SORTS, "declined": "declined_at"}, "-date")
+    found = count(ordered)
+    assert found.more == more
+    pages = [found.page(slice(n, n + 3), Quote.objects.all()) for n in (0, 3, 6)]
     assert [len(page) for page in pages] == [3, 3, 1]
     seen = [row.pk for page in pages for row in page]
-    assert seen == list(ordered.values_list("pk", flat=True))
+    assert seen == ordered.keys(slice(0, 9)) == list(by_hand(ordered))
     assert len(set(seen)) == 7
+
+
+def by_hand(ordered: Ordered[Quote]) -> QuerySet[Quote, int]:
+    """The order as one query says it: empty values last."""
+    first, *rest = ordered.columns
+    rising = F(first).asc(nulls_last=True) if not first.startswith("-") else first
+    return ordered.rows.order_by(rising, *rest).values_list("pk", flat=True)
 
 
 def test_a_page_beyond_the_end_is_the_last() -> None:
@@ -101,12 +112,12 @@ def test_a_search_of_many_records_is_asked_by_the_query(
 def test_sums_are_by_currency(world: World, many: list[Revision]) -> None:
     Revision.objects.filter(pk=many[0].pk).update(currency="GBP", net=D(5))
     Revision.objects.filter(pk=many[1].pk).update(net=D("7.25"))
-    found = count(Quote.objects.all())
-    assert summed(found, "currency", "net") == {"GBP": D(5), "EUR": D("7.25")}
+    found = count(Ordered(Quote.objects.all(), ("pk",)), "currency", "net")
+    assert found.sums == {"GBP": D(5), "EUR": D("7.25")}
 
 
 def test_the_worth_of_orders_is_each_ones_rounded_once(world: World, issued: Revision) -> None:
-    assert worth_of(Order.objects.none(), {"EUR": D(1)}) == (0, D(0))
+    assert worth_of(Order.objects.none(), {"EUR": D(1)}, world.today) == (0, D(0))
     rows = [("EUR", D("10.00")), ("GBP", D("33.33")), ("GBP", D("0.43")), ("GBP", D("9.99"))]
     rates = {"EUR": D(1), "GBP": D("1.168450")}
     expected = sum((round_amount(amount * rates[code], "EUR") for code, amount in rows), D(0))
@@ -130,7 +141,9 @@ def test_the_worth_of_orders_is_each_ones_rounded_once(world: World, issued: Rev
             ),
             payable=amount,
         )
-    assert worth_of(Order.objects.all(), rates) == (4, expected)
+    assert worth_of(Order.objects.all(), rates, world.today) == (4, expected)
+    with pytest.raises(Invalid, match="GBP"):
+        worth_of(Order.objects.all(), {"EUR": D(1)}, world.today)
 
 
 @pytest.mark.parametrize("kind", ["csv", "xlsx"])
@@ -164,7 +177,7 @@ def test_a_file_ends_at_its_longest(
 
 
 @pytest.mark.django_db(transaction=True)
-@pytest.mark.parametrize("recent", [0, 3, 500])
+@pytest.mark.parametrize("recent", [1, 3, 500])
 def test_the_newest_by_words_are_the_same_however_they_are_found(
     world: World, many: list[Revision], monkeypatch: pytest.MonkeyPatch, recent: int
 ) -> None:

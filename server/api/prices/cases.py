@@ -14,7 +14,7 @@ from api.schemas import Schema
 from api.shapes import Paged, PathId, Version, Words, paged, who
 from api.streams import streamed
 from apps.errors import Invalid
-from apps.listing import count
+from apps.listing import Ordered, count
 from apps.people.access import keeps_prices
 from apps.prices.keeping import CaseRun, expect_anew, keep_file, let_go, run_cases
 from apps.prices.models import KeptCase
@@ -73,11 +73,13 @@ class CaseFilters(Schema):
 def cases(request: HttpRequest, filters: Query[CaseFilters]) -> CasePage:
     """A page of kept cases. Two queries."""
     keeps_prices(who(request), "cases")
-    rows = KeptCase.objects.select_related("kept_by")
+    rows = KeptCase.objects.all()
     for word in filters.words.split()[:6]:
         rows = rows.filter(name__icontains=word) | rows.filter(customer__icontains=word)
-    span, facts = paged(count(rows), filters.page)
-    return CasePage(rows=[_out(row) for row in rows[span]], **facts)
+    found = count(Ordered(rows, ("name", "pk")))
+    span, facts = paged(found, filters.page)
+    shown = KeptCase.objects.select_related("kept_by")
+    return CasePage(rows=[_out(row) for row in found.page(span, shown)], **facts)
 
 
 @router.post("/prices/cases", response={201: list[CaseOut]}, operation_id="keep_case_file")

@@ -16,7 +16,7 @@ from api.shapes import Day, Paged, Version, Words, money, paged, today, who
 from api.streams import streamed
 from apps.errors import Missing
 from apps.journal.models import Change
-from apps.listing import count, in_batches, rows_at
+from apps.listing import Ordered, count, in_batches
 from apps.people.models import ADMIN
 from apps.prices.fields import said, shown
 from apps.prices.flows import delete_record, kind_of, save_record
@@ -107,10 +107,9 @@ def _record(kind: Kind, row: object) -> RecordOut:
 def records(request: HttpRequest, name: Name, filters: Query[RecordFilters]) -> RecordPage:
     """A page of records. Three queries, and one for each kind of rows in a field."""
     kind, rows = _rows(request, name, filters.words)
-    found = count(rows)
+    found = count(Ordered(rows, kind.order))
     span, facts = paged(found, filters.page)
-    ordered = found.rows.order_by(*kind.order)
-    page = rows_at(ordered, span, kind.shown())
+    page = found.page(span, kind.shown())
     return RecordPage(rows=[_record(kind, row) for row in page], **facts)
 
 
@@ -130,7 +129,7 @@ def export(
     columns = [Column(spec.label, spec.name) for spec in found.fields]
     lines = (
         [_Line(_record(found, row).values) for row in part]
-        for part in in_batches(rows, found.shown())
+        for part in in_batches(Ordered(rows, found.order), found.shown())
     )
     return as_file(kind, name, columns, lines)
 

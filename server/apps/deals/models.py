@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models.functions import Coalesce
 
-from apps.columns import amount_column, one_of, percent_column
+from apps.columns import amount_column, one_of, percent_column, sorting
 from apps.customers.models import Contact, Customer
 
 SURE, LIKELY, STRETCH = "sure", "likely", "stretch"
@@ -90,7 +90,7 @@ class Deal(models.Model):
                 name="deal_for_the_forecast",
             ),
             *(
-                models.Index(fields=[column], name=f"deal_by_{column}")
+                sorting(column, f"deal_by_{column}")
                 for column in (
                     *("decision_on", "amount", "customer_name", "title"),
                     *("owner_name", "stage_position", "probability"),

@@ -65,13 +65,18 @@ def filter_deals(
 WORDS = Index(columns=("title", "customer_name"), first="title")
 
 
+def weighted() -> Round:
+    """A deal's amount times its probability, rounded as ``routecore.forecast.weigh`` does."""
+    places = minor_digits(settings.BASE_CURRENCY)
+    exact = DecimalField(max_digits=38, decimal_places=11)
+    return Round(F("amount") * F("probability") / 100, places, output_field=exact)
+
+
 def for_forecast(rows: QuerySet[Deal], today: date) -> list[DealGroup]:
     """Deals as the forecast's values, those that fall together in one. One query.
 
     The database weighs and rounds each deal as ``routecore.forecast.weigh`` does, and adds up.
     """
-    exact = DecimalField(max_digits=38, decimal_places=11)
-    weighted = Round(F("amount") * F("probability") / 100, minor_digits(settings.BASE_CURRENCY))
     month = Case(
         When(decision_on__lt=today, then=None),
         default=ExtractYear("decision_on") * 100 + ExtractMonth("decision_on"),
@@ -81,7 +86,7 @@ def for_forecast(rows: QuerySet[Deal], today: date) -> list[DealGroup]:
         rows.order_by()
         .annotate(month=month)
         .values_list("month", "stage__code", "owner_id", "confidence")
-        .annotate(Count("pk"), Sum("amount"), weight=Sum(weighted, output_field=exact))
+        .annotate(Count("pk"), Sum("amount"), weight=Sum(weighted()))
     )
     return [
         DealGroup(

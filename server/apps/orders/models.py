@@ -10,6 +10,7 @@ from apps.columns import (
     positive,
     price_column,
     quantity_column,
+    sorting,
 )
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
@@ -85,7 +86,7 @@ class Order(models.Model):
                 for column in ("accepted_on", "owner")
             ),
             *(
-                models.Index(fields=[column], name=f"order_by_{column}")
+                sorting(column, f"order_by_{column}")
                 for column in (
                     *("accepted_on", "requested_on", "payable", "customer_name"),
                     *("handover_state", "backoffice_number", "owner_name"),

@@ -1,12 +1,14 @@
 """Orders and where they stand. The state follows from rows; nobody sets it."""
 
 from collections.abc import Mapping
+from datetime import date
 from decimal import Decimal
 
 from django.conf import settings
 from django.db.models import Case, Count, DecimalField, F, QuerySet, Sum, Value, When
 from django.db.models.functions import Round
 
+from apps.errors import Invalid
 from apps.orders.models import Order
 from routecore.money import minor_digits
 
@@ -51,10 +53,11 @@ def derive_state(
     return handover or "ready"
 
 
-def worth_of(rows: QuerySet[Order], rates: Mapping[str, Decimal]) -> tuple[int, Decimal]:
-    """How many orders, and their payables in the base currency: each converted, rounded, added.
+def worth_of(rows: QuerySet[Order], rates: Mapping[str, Decimal], on: date) -> tuple[int, Decimal]:
+    """How many orders, and their payables in the base currency at a day's rates: each rounded, added.
 
-    The database rounds as ``routecore.money.round_amount`` does. One query.
+    The database rounds as ``routecore.money.round_amount`` does. One query. Raises ``Invalid`` for a
+    currency without a rate.
     """
     rate = Case(
         *(When(currency=currency, then=Value(rate)) for currency, rate in rates.items()),
@@ -62,5 +65,10 @@ def worth_of(rows: QuerySet[Order], rates: Mapping[str, Decimal]) -> tuple[int, 
     )
     worth = Round(F("payable") * rate, minor_digits(settings.BASE_CURRENCY))
     exact = DecimalField(max_digits=38, decimal_places=9)
-    found = rows.order_by().aggregate(count=Count("pk"), worth=Sum(worth, output_field=exact))
-    return found["count"], found["worth"] or Decimal(0)
+    found = rows.order_by().values_list("currency")
+    total, count = Decimal(0), 0
+    for currency, many, sum_ in found.annotate(many=Count("pk"), sum_=Sum(worth, output_field=exact)):
+        if sum_ is None:
+            raise Invalid("no_rate", path="currency", facts={"currency": currency, "on": on})
+        total, count = total + sum_, count + many
+    return count, total

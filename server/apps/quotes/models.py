@@ -10,6 +10,7 @@ from apps.columns import (
     percent_column,
     price_column,
     quantity_column,
+    sorting,
 )
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
@@ -53,13 +54,17 @@ class Quote(models.Model):
     class Meta:
         indexes = [
             *(
-                models.Index(fields=[column], name=f"quote_by_{column}")
+                sorting(column, f"quote_by_{column}")
                 for column in (
                     *("on", "valid_until", "net", "payable", "issued_at", "declined_at"),
                     *("customer_name", "deal_title", "owner_name"),
                 )
             ),
             models.Index(fields=["owner", "on"], name="quote_by_owner_and_day"),
+            models.Index(
+                fields=["owner", "order_number", "declined_at", "issued_at", "valid_until"],
+                name="quote_by_owner_and_state",
+            ),
         ]
 
 
