@@ -1,6 +1,6 @@
 """Deals: the list, the Timetable, one deal and its activities."""
 
-from collections.abc import Iterable
+from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Literal
@@ -39,7 +39,7 @@ from api.shapes import (
 from api.standing import StandingOut, standing_now
 from apps.deals.flows import add_deal, change_deal
 from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
-from apps.deals.queries import SORTS, deals_of, filter_deals, shown, weighted
+from apps.deals.queries import SORTS, by_confidence, deals_of, filter_deals, joined, shown, weighted
 from apps.diary.flows import add_activity, change_follow_up
 from apps.diary.models import Activity
 from apps.listing import count, in_batches, in_order, rows_at, sorts_for
@@ -49,7 +49,7 @@ from apps.quotes.models import Quote
 from apps.quotes.queries import quote_state
 from apps.route.queries import route_of_deal
 from routecore.casefile.words import plain
-from routecore.forecast import weigh
+from routecore.forecast import Cell, weigh
 
 router = Router(tags=["deals"])
 Month = Annotated[str, StringConstraints(pattern=r"^(overdue|20[0-9]{2}-(0[1-9]|1[0-2]))?$")]
@@ -173,22 +173,17 @@ def deals(request: HttpRequest, filters: Query[DealFilters]) -> DealPage:
     span, facts = paged(found, filters.page)
     return DealPage(
         rows=[deal_row(deal, on) for deal in found.page(span, shown())],
-        sums=None if found.more else _sums(found.values),
+        sums=None if found.more else _sums(by_confidence(found.values)),
         **facts,
     )
 
 
-def _sums(values: Iterable[tuple[str, Decimal, Decimal]]) -> DealSums:
-    """What deals of a confidence, an amount and a weighted amount add up to."""
-    base, total, weight = settings.BASE_CURRENCY, Decimal(0), Decimal(0)
-    by_confidence: dict[str, Decimal] = {}
-    for confidence, amount, weighed in values:
-        total, weight = total + amount, weight + weighed
-        by_confidence[confidence] = by_confidence.get(confidence, Decimal(0)) + amount
+def _sums(cells: Mapping[str, Cell]) -> DealSums:
+    base, whole = settings.BASE_CURRENCY, joined(cells.values())
     return DealSums(
-        amount=sure_money(total, base),
-        weighted=sure_money(weight, base),
-        by_confidence={name: sure_money(sum_, base) for name, sum_ in by_confidence.items()},
+        amount=sure_money(whole.amount, base),
+        weighted=sure_money(whole.weighted, base),
+        by_confidence={name: sure_money(cell.amount, base) for name, cell in cells.items()},
     )
 
 

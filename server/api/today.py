@@ -14,7 +14,7 @@ from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_
 from api.schemas import Schema
 from api.shapes import sure_money, today, who
 from apps.catalogue.queries import newest_rates
-from apps.deals.queries import deals_of, filter_deals, for_forecast, shown
+from apps.deals.queries import by_month, deals_of, filter_deals, joined, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
 from apps.handover.queries import silent_since
@@ -27,7 +27,6 @@ from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
 from apps.words import said
-from routecore.forecast import forecast_groups
 
 router = Router(tags=["today"])
 MOST = 30
@@ -80,9 +79,10 @@ def get_today(request: HttpRequest) -> TodayOut:
     """The start of the day. A constant number of queries."""
     person, on = who(request), today()
     base = settings.BASE_CURRENCY
-    view = forecast_groups(for_forecast(deals_of(person).open(), on))
+    pipeline = by_month(deals_of(person).open(), on)
+    whole = joined(pipeline.values())
     month = f"{on:%Y-%m}"
-    now = view.by_month.get(month)
+    now = pipeline.get(month)
     return TodayOut(
         day=on,
         currency=base,
@@ -93,9 +93,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         trouble=_trouble(person, on),
         sign_offs=_sign_offs(person, on),
         news=_news(person, on),
-        open_pipeline=Figure(
-            amount=sure_money(view.total.amount, base), count=view.total.count, to="/deals"
-        ),
+        open_pipeline=Figure(amount=sure_money(whole.amount, base), count=whole.count, to="/deals"),
         weighted_this_month=Figure(
             amount=sure_money(now.weighted if now else Decimal(0), base),
             count=now.count if now else 0,

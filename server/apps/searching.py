@@ -12,7 +12,7 @@ import re
 from typing import Any, TypeVar
 
 from django.db.migrations.operations import RunSQL
-from django.db.models import F, FloatField, Func, Q, QuerySet
+from django.db.models import F, FloatField, Func, Q, QuerySet, Subquery
 from django.db.models.lookups import GreaterThan
 
 Rows = TypeVar("Rows", bound=QuerySet[Any])
@@ -21,6 +21,8 @@ MOST_WORDS = 6
 FEWEST_LETTERS = 2
 #: How far back a common word is looked for without the index.
 RECENT = 1_000
+#: So many of the newest rows are looked at; a word that one in so many of them holds is common.
+SAMPLE, COMMON = 400, 20
 _NUMBER = re.compile(r"[A-Za-z]{1,6}-[0-9-]*")
 
 
@@ -83,7 +85,24 @@ class Index:
     numbers: tuple[str, ...] = ()
 
     def find(self, rows: Rows, words: str) -> Rows:
-        """The rows that hold every word."""
+        """The rows that hold every word. One query, to choose how they are found.
+
+        The index brings all that ever held a word, whosever it is: of a common one it is less to look at
+        the rows that are asked for.
+        """
+        held = self._holding(rows, words)
+        return walking(held) if self._is_common(rows, words) else held
+
+    def _is_common(self, rows: QuerySet[Any], words: str) -> bool:
+        """Whether one in twenty of the newest rows, of whomever, holds the words."""
+        if not self._asked(words)[1]:
+            return False
+        every = rows.model._default_manager.order_by()
+        newest = Subquery(every.order_by("-pk").values("pk")[:1])
+        sample = walking(self._holding(every, words)).filter(pk__gt=newest - SAMPLE)
+        return int(sample.count()) * COMMON >= SAMPLE
+
+    def _holding(self, rows: Rows, words: str) -> Rows:
         named, asked = self._asked(words)
         for word in named:
             match = Q()
@@ -102,7 +121,7 @@ class Index:
         A common word is found among the last rows already; only then is the index asked, which would
         bring all that ever held it.
         """
-        found = self.find(rows, words).order_by("-pk").values_list("pk", flat=True)
+        found = self._holding(rows, words).order_by("-pk").values_list("pk", flat=True)
         first = rows.order_by("-pk").values_list("pk", flat=True)[RECENT - 1 : RECENT].first()
         last = found if first is None else found.filter(pk__gte=first)
         keys = list(walking(last)[:most])

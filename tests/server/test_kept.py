@@ -21,13 +21,14 @@ from apps.customers.flows import add_address, add_contact
 from apps.customers.models import Customer
 from apps.deals.flows import change_deal
 from apps.deals.models import LIKELY, STRETCH, SURE, Deal, Stage
-from apps.deals.queries import for_forecast
+from apps.deals.queries import by_confidence, by_month, for_forecast, weighted
 from apps.handover.flows import hand_over
 from apps.handover.intake import take_in
 from apps.kept.figures import DECLARED, later, mend_figures, wrong_figures
 from apps.kept.models import Proof
 from apps.kept.proving import is_due, prove
 from apps.ledger.models import Allocation, Invoice, Payment
+from apps.listing import Ordered, count
 from apps.orders.flows import write_order
 from apps.orders.models import Order
 from apps.orders.queries import state_of
@@ -41,6 +42,7 @@ from tests.server.conftest import World
 from tests.server.test_handover import story
 
 D = Decimal
+LISTED = ("confidence", "amount", "weighted")
 
 
 def test_every_kept_column_is_a_field_that_nobody_else_writes() -> None:
@@ -279,6 +281,9 @@ class TheDatabaseForecasts(TestCase):
             currency="EUR",
         )
         assert ours == expected
+        assert by_month(Deal.objects.all(), today) == expected.by_month
+        listed = count(Ordered(Deal.objects.annotate(weighted=weighted()), ("pk",)), *LISTED)
+        assert by_confidence(listed.values) == expected.by_confidence
         assert ours.total.count == len(rows)
         assert sum((cell.weighted for cell in ours.by_month.values()), D(0)) == (
             ours.total.weighted if rows else Cell().weighted

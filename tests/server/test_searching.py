@@ -61,7 +61,11 @@ def ordered(world: World, issued: Revision) -> Revision:
     return issued
 
 
-def test_lists_find_beginnings_of_words_and_of_numbers(world: World, ordered: Revision) -> None:
+@pytest.mark.parametrize("common", [0, 10**9], ids=["by the index", "looked at one by one"])
+def test_lists_find_beginnings_of_words_and_of_numbers(
+    world: World, ordered: Revision, common: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("apps.searching.COMMON", common)
     ilse, stranger = world.call(world.ilse), world.call(world.stranger)
     for words, places in FOUND:
         found = {

@@ -16,7 +16,8 @@ from api.shapes import sure_money, today, who
 from api.streams import streamed
 from apps.catalogue.models import GOODS, Item
 from apps.people.access import sells
-from apps.quotes.flows.filing import COLUMNS, FilingReport, file_quotes
+from apps.quotes.filed_rows import COLUMNS
+from apps.quotes.flows.filing import FilingReport, file_quotes
 from apps.tables import MOST_BYTES
 
 router = Router(tags=["quotes"])

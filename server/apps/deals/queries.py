@@ -1,7 +1,9 @@
 """Deals by what people ask of them."""
 
+from collections.abc import Iterable
 from datetime import date
 from decimal import Decimal
+from functools import reduce
 
 from django.conf import settings
 from django.db.models import Case, Count, DecimalField, F, IntegerField, QuerySet, Sum, When
@@ -72,25 +74,57 @@ def weighted() -> Round:
     return Round(F("amount") * F("probability") / 100, places, output_field=exact)
 
 
+def by_month(rows: QuerySet[Deal], today: date) -> dict[str, Cell]:
+    """What deals come to by ISO month or ``overdue``. One query."""
+    found = (
+        rows.order_by()
+        .annotate(month=_month(today))
+        .values_list("month")
+        .annotate(Count("pk"), Sum("amount"), weight=Sum(weighted()))
+    )
+    return {_month_name(when): Cell(*figures) for when, *figures in found}
+
+
+def by_confidence(values: Iterable[tuple[str, Decimal, Decimal]]) -> dict[str, Cell]:
+    """What deals come to by confidence, of each one's confidence, amount and weighted amount."""
+    found: dict[str, Cell] = {}
+    for confidence, amount, weight in values:
+        found[confidence] = found.get(confidence, Cell()).joined(Cell(1, amount, weight))
+    return found
+
+
+def joined(cells: Iterable[Cell]) -> Cell:
+    """All of them together."""
+    return reduce(Cell.joined, cells, Cell())
+
+
+def _month_name(when: int | None) -> str:
+    return f"{when // 100}-{when % 100:02}" if when else OVERDUE
+
+
+def _month(today: date) -> Case:
+    """Year and month of the decision, as a number; none where its day is gone by."""
+    return Case(
+        When(decision_on__lt=today, then=None),
+        default=ExtractYear("decision_on") * 100 + ExtractMonth("decision_on"),
+        output_field=IntegerField(null=True),
+    )
+
+
 def for_forecast(rows: QuerySet[Deal], today: date) -> list[DealGroup]:
     """Deals as the forecast's values, those that fall together in one. One query.
 
     The database weighs and rounds each deal as ``routecore.forecast.weigh`` does, and adds up.
     """
-    month = Case(
-        When(decision_on__lt=today, then=None),
-        default=ExtractYear("decision_on") * 100 + ExtractMonth("decision_on"),
-        output_field=IntegerField(null=True),
-    )
     found = (
         rows.order_by()
-        .annotate(month=month)
+        .annotate(month=_month(today))
         .values_list("month", "stage__code", "owner_id", "confidence")
         .annotate(Count("pk"), Sum("amount"), weight=Sum(weighted()))
     )
     return [
         DealGroup(
-            month=f"{when // 100}-{when % 100:02}" if when else OVERDUE,
+            month=_month_name(when),
             stage=stage,
             rep=str(owner),
             confidence=confidence,

@@ -67,7 +67,9 @@ def worth_of(rows: QuerySet[Order], rates: Mapping[str, Decimal], on: date) -> t
     exact = DecimalField(max_digits=38, decimal_places=9)
     found = rows.order_by().values_list("currency")
     total, count = Decimal(0), 0
-    for currency, many, sum_ in found.annotate(many=Count("pk"), sum_=Sum(worth, output_field=exact)):
+    for currency, many, sum_ in found.annotate(
+        many=Count("pk"), sum_=Sum(worth, output_field=exact)
+    ):
         if sum_ is None:
             raise Invalid("no_rate", path="currency", facts={"currency": currency, "on": on})
         total, count = total + sum_, count + many

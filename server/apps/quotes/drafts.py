@@ -11,6 +11,8 @@ from typing import Any
 from apps.quotes.models import Revision
 from apps.quotes.pricing.question import DraftLine
 
+MOST_LINES = 500
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Draft:

@@ -16,7 +16,7 @@ from apps.journal.flows import record_changes
 from apps.papers.words import ENGLISH
 from apps.people.access import pick, sells
 from apps.people.models import User
-from apps.quotes.drafts import Draft, content_mark, take_terms
+from apps.quotes.drafts import MOST_LINES, Draft, content_mark, take_terms
 from apps.quotes.models import Quote, QuoteLine, Revision
 from apps.quotes.pricing.answers import note_answer
 from apps.quotes.pricing.excesses import excesses_of
@@ -24,9 +24,6 @@ from apps.quotes.pricing.question import DraftLine, Question, question_of
 from apps.quotes.state import lock_revision, require
 from routecore.casefile.words import plain
 from routecore.totals import Excess, PricedDocument
-
-MOST_LINES = 500
-
 
 LINE_COLUMNS = (
     *("position", "kind", "alternative_to", "item_id", "text", "quantity", "unit"),
