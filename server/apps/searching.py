@@ -12,7 +12,7 @@ import re
 from typing import Any, TypeVar
 
 from django.db.migrations.operations import RunSQL
-from django.db.models import F, FloatField, Func, Q, QuerySet, Subquery
+from django.db.models import F, FloatField, Func, Q, QuerySet
 from django.db.models.lookups import GreaterThan
 
 Rows = TypeVar("Rows", bound=QuerySet[Any])
@@ -85,7 +85,7 @@ class Index:
     numbers: tuple[str, ...] = ()
 
     def find(self, rows: Rows, words: str) -> Rows:
-        """The rows that hold every word. One query, to choose how they are found.
+        """The rows that hold every word. Two queries, to choose how they are found.
 
         The index brings all that ever held a word, whosever it is: of a common one it is less to look at
         the rows that are asked for.
@@ -98,7 +98,7 @@ class Index:
         if not self._asked(words)[1]:
             return False
         every = rows.model._default_manager.order_by()
-        newest = Subquery(every.order_by("-pk").values("pk")[:1])
+        newest = every.order_by("-pk").values_list("pk", flat=True).first() or 0
         sample = walking(self._holding(every, words)).filter(pk__gt=newest - SAMPLE)
         return int(sample.count()) * COMMON >= SAMPLE
 
