@@ -1,8 +1,11 @@
 """Rows that were pasted, matched with items; what is not certain is shown with its candidates."""
 
-from collections.abc import Mapping
+from collections import Counter
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
+from heapq import nsmallest
+from itertools import chain
 
 from django.db.models import QuerySet
 
@@ -41,17 +44,52 @@ class OtherReading:
     unit: str
 
 
+class _Names:
+    """What the items that are sold are called: found whole, or by parts of what was written."""
+
+    def __init__(self, items: Iterable[tuple[int, str, str]]):
+        self.called: dict[int, tuple[str, str]] = {}
+        self.by_word: dict[str, int] = {}
+        self.by_part: dict[str, list[int]] = {}
+        codes: dict[str, int] = {}
+        for key, code, name in items:
+            text = f"{code} {name}".lower()
+            self.called[key] = code, text
+            self.by_word[name.lower()] = key
+            codes[code.lower()] = key
+            for part in set(text.split()):
+                self.by_part.setdefault(part, []).append(key)
+        self.by_word |= codes  # a code goes before a name
+
+    def named(self, words: str) -> int | None:
+        """The key of the item with this code or whole name."""
+        return self.by_word.get(words.lower().strip())
+
+    def like(self, words: str) -> list[int]:
+        """The keys of items that hold every word, else the most words; the best first."""
+        hits: Counter[int] = Counter()
+        for word in words.lower().split():
+            held = (keys for part, keys in self.by_part.items() if word in part)
+            hits.update(set(chain.from_iterable(held)))
+
+        def rank(key: int) -> tuple[int, int, str]:
+            code, text = self.called[key]
+            return -hits[key], len(text), code
+
+        return nsmallest(MOST_CANDIDATES, hits, key=rank)
+
+
 @dataclass(frozen=True, slots=True)
 class _Known:
-    """The items that rows can name, and what units are called."""
+    """The items that rows name or may mean, by key, and what units are called."""
 
-    items: list[Item]
-    units: dict[str, str]
-    by_word: dict[str, Item]
+    names: _Names
+    items: Mapping[int, Item]
+    units: Mapping[str, str]
 
     def named(self, words: str) -> Item | None:
         """The item with this code or whole name."""
-        return self.by_word.get(words.lower().strip())
+        return self.items.get(self.names.named(words) or 0)
 
     def unit(self, word: str, item: Item | None) -> str:
         """The unit of the item that a word names; else the one it is sold in."""
@@ -64,33 +102,33 @@ class _Known:
 
 
 def match_rows(text: str) -> list[Match]:
-    """Every row of a pasted table, in order. Three queries, however many rows.
+    """Every row of a pasted table, in order. Six queries at most, however many rows.
 
     Raises ``Invalid`` for a row that is longer than ``MOST_SIGNS``.
     """
     if max(map(len, text.splitlines()), default=0) > MOST_SIGNS:
         raise Invalid("too_long", path="text", facts={"most": MOST_SIGNS})
-    names = {code: name.lower() for code, name in Unit.objects.values_list("code", "name")}
-    words = {*names.values(), *(f"{name}s" for name in names.values())}
-    words |= {code.lower() for code in names} | {f"{name}es" for name in names.values()}
-    items = list(_items())
-    by_word = {item.name.lower(): item for item in items}
-    by_word |= {item.code.lower(): item for item in items}
-    known = _Known(items, names, by_word)
-    rows = read_rows(text, words, lambda written: known.named(written) is not None)
-    return [_match(row, known) for row in rows]
+    units = {code: name.lower() for code, name in Unit.objects.values_list("code", "name")}
+    words = {*units.values(), *(f"{name}s" for name in units.values())}
+    words |= {code.lower() for code in units} | {f"{name}es" for name in units.values()}
+    names = _Names(Item.objects.filter(active=True).values_list("pk", "code", "name"))
+    rows = read_rows(text, words, lambda written: names.named(written) is not None)
+    like = [[] if names.named(row.words) else names.like(row.words) for row in rows]
+    read = {*chain.from_iterable(like)}
+    for row in rows:
+        written = (row.words, *(other.words for other in row.others))
+        read |= {names.named(words) or 0 for words in written}
+    known = _Known(names, _items().in_bulk(read), units)
+    return [_match(row, keys, known) for row, keys in zip(rows, like, strict=True)]
 
 
 def _items() -> QuerySet[Item]:
-    return (
-        Item.objects.filter(active=True)
-        .select_related("group", "base_unit", "sales_unit")
-        .prefetch_related("units__unit")
-        .order_by("code")
+    return Item.objects.select_related("group", "base_unit", "sales_unit").prefetch_related(
+        "units__unit"
     )
 
 
-def _match(row: ReadRow, known: _Known) -> Match:
+def _match(row: ReadRow, like: list[int], known: _Known) -> Match:
     item = known.named(row.words)
     doubts = list(row.doubts)
     if item is None:
@@ -102,25 +140,12 @@ def _match(row: ReadRow, known: _Known) -> Match:
     return Match(
         row=row,
         item=item,
-        candidates=() if item else _candidates(row.words.lower().strip(), known.items),
+        candidates=tuple(known.items[key] for key in like),
         quantity=row.quantity,
         unit=known.unit(row.unit, item),
         doubts=tuple(dict.fromkeys(doubts)),
         others=tuple(known.other(other) for other in row.others),
     )
-
-
-def _candidates(wanted: str, items: list[Item]) -> tuple[Item, ...]:
-    """Items that hold every word, else the most words; the best first."""
-    words = wanted.split()
-    scored = []
-    for item in items:
-        text = f"{item.code} {item.name}".lower()
-        hits = sum(word in text for word in words)
-        if hits:
-            scored.append((-hits, len(text), item))
-    scored.sort(key=lambda entry: (entry[0], entry[1], entry[2].code))
-    return tuple(item for _, _, item in scored[:MOST_CANDIDATES])
 
 
 def unit_named(word: str, item: Item, names: Mapping[str, str]) -> str:
