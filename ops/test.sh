@@ -25,6 +25,8 @@ ruff format --check -q .
 ruff check -q .
 say "types"
 mypy -p routecore -p apps -p api -p config -p standins -p ops -p demo
+say "packages"
+python -m ops.packages
 say "import contracts"
 lint-imports --no-logo | tail -n 1
 say "the client is the API's"

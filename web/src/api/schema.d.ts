@@ -169,7 +169,7 @@ export interface paths {
         };
         /**
          * Deals
-         * @description A page of deals. Four queries.
+         * @description A page of deals. Two queries, or three.
          */
         get: operations["list_deals"];
         put?: never;
@@ -505,7 +505,7 @@ export interface paths {
         };
         /**
          * Quotes
-         * @description A page of quotes, newest first. Four queries.
+         * @description A page of quotes, newest first. Two queries, or three.
          */
         get: operations["list_quotes"];
         put?: never;
@@ -1229,7 +1229,7 @@ export interface paths {
         };
         /**
          * Orders
-         * @description A page of orders, newest first. Four queries.
+         * @description A page of orders, newest first. Two queries, or three.
          */
         get: operations["list_orders"];
         put?: never;
