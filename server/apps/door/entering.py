@@ -94,8 +94,10 @@ def change_password(
     request: HttpRequest, who: User, old: str, new: str, caller: Caller, *, now: datetime
 ) -> None:
     """A new password; every other visit of the person ends with it."""
-    if enter(request, who.username, old, caller, now=now).pk != who.pk:
-        raise Forbidden("wrong_sign_in", path="old")
+    try:
+        enter(request, who.username, old, caller, now=now)
+    except Forbidden as error:
+        raise Forbidden("wrong_sign_in", path="old") from error
     try:
         validate_password(new, who)
     except ValidationError as error:
