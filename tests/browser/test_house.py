@@ -43,8 +43,9 @@ def test_a_new_password_ends_the_other_visits_and_lets_one_in(
     elsewhere.reload()
     expect(elsewhere.get_by_label("Password")).to_be_visible()
     elsewhere.context.close()
+    expect(page.get_by_text("The password is changed.")).to_have_count(0)
     change_password(page, LONGER, PASSWORD)
-    expect(page.get_by_text("The password is changed.")).to_have_count(2)
+    expect(page.get_by_text("The password is changed.")).to_be_visible()
     assert all("422" in fault or "403" in fault for fault in faults), faults
     faults.clear()
 
@@ -102,6 +103,8 @@ def test_a_file_that_was_made_once_makes_nothing_twice(
     rows = ["Quote,Customer,Item,Quantity",
             *(f"row {n},Fellgate Orchards,POS-250,{n + 1}" for n in range(3))]  # fmt: skip
     file = {"name": "n.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
+    quotes = "SELECT COUNT(*) FROM quotes_quote"
+    before = _ask(stack, quotes)[0][0]
     place(page, "Quotes")
     for act, made in (("Make 3 drafts", 3), ("Make 3 drafts", 0)):
         page.get_by_role("button", name="From a file…").click()
@@ -111,8 +114,7 @@ def test_a_file_that_was_made_once_makes_nothing_twice(
         expect(panel.get_by_role("link", name=re.compile(r"Q-\d\d-\d{4}"))).to_have_count(3)
         expect(panel.get_by_text("made before", exact=True)).to_have_count(3 - made)
         page.reload()
-    counted = "SELECT COUNT(*) FROM quotes_quoteline WHERE quantity < 4 AND text LIKE 'Chestnut post 250%'"
-    assert _ask(stack, counted)[0][0] == 3
+    assert _ask(stack, quotes)[0][0] == before + 3
 
 
 def test_a_quote_whose_start_was_not_answered_is_started_once(
