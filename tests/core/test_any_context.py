@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from datetime import date
+from datetime import date, timedelta
 from decimal import ROUND_UP, Context, Decimal, Inexact, Rounded, localcontext
 import json
 from pathlib import Path
@@ -10,7 +10,19 @@ from typing import Any
 
 import pytest
 
-from routecore import checks, dates, exact, money, payment, pricing, quantity, reading, totals
+from routecore import (
+    checks,
+    dates,
+    exact,
+    money,
+    payment,
+    pricing,
+    promise,
+    quantity,
+    reading,
+    standing,
+    totals,
+)
 from routecore.casefile import differences, load_case, price_case, read_case
 from routecore.casefile.export import case_from
 from routecore.casefile.words import plain
@@ -23,7 +35,19 @@ from routecore.forecast import (
     month_of,
     weigh,
 )
-from routecore.standing import OpenItem, age_open_items, days_to_pay, judge_standing
+from routecore.regulars import Purchase, changed_percent, habit_of
+from routecore.standing import (
+    Account,
+    Group,
+    Invoiced,
+    OpenItem,
+    Paid,
+    age_open_items,
+    days_to_pay,
+    group_of,
+    judge_standing,
+    settle_account,
+)
 from routecore.totals.draft import margin_percent
 from routecore.totals.tax import tax_rows
 from tests.core.build import DAY, VAT, D, book, entry, item, line
@@ -70,6 +94,28 @@ def priced() -> totals.PricedDocument:
     return totals.price_document(TERMS, PRICES, LINES, VAT)
 
 
+PLAN = promise.Stock(
+    on_hand=D("1234.567"),
+    receipts=(promise.Receipt(on=DAY + timedelta(days=9), quantity=D("9876.543")),),
+    commitments=tuple(
+        promise.Commitment(line=str(n), quantity=D("1111.111"), by=DAY + timedelta(days=n))
+        for n in (1, 2)
+    ),
+)
+
+
+def grouped() -> Group:
+    return group_of(D("12345.67"), [D("9876.54"), D("0.01")], ())
+
+
+def settled() -> Account:
+    bills = [Invoiced(number="A", amount=D("12345.67"), on=DAY)]
+    parts = {"A": D("1234.56")}
+    return settle_account(
+        bills, [Paid(number="P", amount=D("2345.67"), on=DAY, shares=parts)], "EUR"
+    )
+
+
 def aged() -> Any:
     return age_open_items(AGEING, date(2026, 5, 1))
 
@@ -110,6 +156,15 @@ ACTS: dict[str, Callable[[], object]] = {
     "age_open_items": lambda: (aged().balance, aged().overdue, aged().invoices, aged().credits),
     "days_to_pay": lambda: days_to_pay([(D("12345.67"), 31), (D("98765.43"), 47)]),
     "judge_standing": lambda: judge_standing(aged(), limit=D("12345.67"), this_document=D("0.01")),
+    "group_of": lambda: (grouped(), grouped().available, judge_standing(aged(), limit=None, group=grouped(), this_document=D("0.01"))),
+    "settle_account": lambda: (settled(), settled().balance),
+    "habit_of": lambda: habit_of([Purchase(on=DAY, quantity=D(n), net=D("98765.43")) for n in ("1234.567", "98.7654")], DAY, pack=D("0.123")),
+    "changed_percent": lambda: changed_percent(D("1234.567"), D("1299.999")),
+    "periods_of": lambda: (promise.periods_of(PLAN, DAY), PLAN.free_now),
+    "answer_of": lambda: promise.answer_of(PLAN, D("22345.678"), DAY, promise.Rules(lead_days=3)),
+    "proposals": lambda: promise.proposals(PLAN, D("22345.678"), DAY, promise.Rules(lead_days=3, step=D("0.123"))),
+    "held_dates": lambda: promise.held_dates(PLAN, DAY),
+    "what_moves": lambda: promise.what_moves(PLAN, DAY, giver="1", taker="2"),
     "weigh": lambda: weigh(D("123456.78"), D("33.33"), "EUR"),
     "Cell.joined": lambda: Cell().joined(Cell(1, D("12345.67"), D("1234.56"))).joined(Cell(1, D("0.01"), D("0.01"))),
     "forecast_groups": lambda: forecast_groups([DealGroup(month="2026-11", stage="s", rep="r", confidence="sure", cell=Cell(1, D("123456.78"), D("1234.56")))] * 2),
@@ -148,7 +203,7 @@ def test_every_public_name_of_the_core_is_among_them() -> None:
     """A function added to the public names comes with its line here."""
     public = {
         name
-        for module in (money, totals, pricing, reading)
+        for module in (money, totals, pricing, reading, promise, standing)
         for name in getattr(module, "__all__", ())
         if callable(getattr(module, name)) and not isinstance(getattr(module, name), type)
     }

@@ -4,29 +4,16 @@ Source: the house's own policy; each number is an argument with this default.
 """
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from routecore.money import ZERO, in_own_context, percent_of
 from routecore.standing.ageing import Ageing
+from routecore.standing.group import Group
+from routecore.standing.reason import Reason
 
 #: Figures older than this are said to be.
 STALE_HOURS = 24
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reason:
-    """One reason: its code, the verdict it leads to, and the figure behind it. All that apply are
-    listed, also the lesser beside the greater.
-
-    Halt: ``held``, ``overdue_beyond_tolerance``, ``over_limit``. Caution: ``overdue``,
-    ``near_limit``, ``no_limit``, ``stale``.
-    """
-
-    code: str
-    verdict: str
-    amount: Decimal | None = None
-    days: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,7 +21,8 @@ class Standing:
     """The verdict and its figures, all in the base currency.
 
     ``available`` is limit less exposure; ``after`` what is left of it after this document; both
-    None without a limit.
+    None without a limit. ``group`` is the group's, where there is one, before this
+    document, and ``group_after`` what is left of its limit after it.
     """
 
     verdict: str
@@ -44,6 +32,8 @@ class Standing:
     limit: Decimal | None
     available: Decimal | None
     after: Decimal | None
+    group: Group | None = None
+    group_after: Decimal | None = None
 
 
 @in_own_context
@@ -58,19 +48,22 @@ def judge_standing(
     age_hours: int = 0,
     tolerance_days: int = 30,
     near_percent: Decimal = Decimal(80),
+    group: Group | None = None,
 ) -> Standing:
     """The verdict on a customer before (or after) one more document.
 
     ``not_invoiced`` is delivered but not invoiced, ``not_delivered`` confirmed orders, both gross;
     ``this_document`` the payable of the quote at hand. ``age_hours`` is how old the figures are.
+    A ``group``'s limit counts as well, for what all of it owes; its parent's halts are every member's.
     """
     exposure = ageing.balance + not_invoiced + not_delivered
     used = exposure + this_document
-    reasons: list[Reason] = []
-    if held:
-        reasons.append(Reason(code="held", verdict="halt"))
+    reasons = [Reason(code="held", verdict="halt")] if held else []
     reasons += _of_age(ageing, tolerance_days)
-    reasons += _of_limit(used, limit, near_percent)
+    if limit is not None or group is None or group.limit is None:
+        reasons += _of_limit(used, limit, near_percent)
+    if group is not None:
+        reasons += _of_group(group, this_document, near_percent)
     if age_hours > STALE_HOURS:
         reasons.append(Reason(code="stale", verdict="caution", days=age_hours // 24))
     return Standing(
@@ -81,7 +74,23 @@ def judge_standing(
         limit=limit,
         available=None if limit is None else limit - exposure,
         after=None if limit is None else limit - used,
+        group=group,
+        group_after=_after(group, this_document),
     )
+
+
+def _of_group(group: Group, this_document: Decimal, near_percent: Decimal) -> Iterable[Reason]:
+    """The parent's halts, and the group's limit where it has one."""
+    yield from group.halts
+    if group.limit is not None:
+        for each in _of_limit(group.exposure + this_document, group.limit, near_percent):
+            yield replace(each, of="group")
+
+
+def _after(group: Group | None, this_document: Decimal) -> Decimal | None:
+    """What is left of the group's limit with this document; None without one."""
+    left = None if group is None else group.available
+    return None if left is None else left - this_document
 
 
 def _of_age(ageing: Ageing, tolerance_days: int) -> Iterable[Reason]:
