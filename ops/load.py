@@ -32,6 +32,7 @@ PEOPLE = 50
 #: Seconds between two acts, and between two keys that ask for a price.
 THINKS, TYPES = (5.0, 20.0), (0.8, 2.2)
 LINES = 6
+IDLE_SECONDS = 50
 #: What is allowed, in milliseconds, for ninety-five of a hundred answers.
 MOST = {"typing": 150, "page": 500}
 
@@ -70,6 +71,7 @@ class Rep:
         self.thinks = thinks
         self.link = http.client.HTTPConnection(self.netloc, timeout=30)
         self.cookies: dict[str, str] = {}
+        self.asked = monotonic()
         self.ask("sign-in", "GET", "/")
         given = {"username": name, "password": "orchard-demo"}
         self.ask("sign-in", "POST", "/api/session", given)
@@ -84,6 +86,9 @@ class Rep:
             "Accept-Encoding": "gzip",
         }
         start = monotonic()
+        if start - self.asked > IDLE_SECONDS:  # the server closes what is idle; a browser opens anew
+            self.link.close()
+        self.asked = start
         try:
             self.link.request(method, path, json.dumps(body) if body is not None else None, headers)
             answer = self.link.getresponse()
