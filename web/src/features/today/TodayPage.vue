@@ -10,7 +10,8 @@ import { day, figure } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t, tn } from '@/words'
-import { KINDS, stopsOf, title, when } from './stops'
+import { KINDS, stopsOf } from './stops'
+import StopRow from './StopRow.vue'
 
 const client = useQueryClient()
 const POLL_MS = 15_000
@@ -91,36 +92,12 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
             <li class="group" :class="group.kind">
               <span class="ring" aria-hidden="true" /><b>{{ t(`today.kinds.${group.kind}`) }}</b>
             </li>
-            <li v-for="(stop, n) in group.stops" :key="`${stop.to} ${n}`" class="stop">
-              <span class="dot" aria-hidden="true" />
-              <RouterLink class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
-              <span class="who">{{ stop.customer }}</span>
-              <span class="soft detail">{{ stop.detail }}</span>
-              <span class="num">{{
-                stop.amount ? `${figure(stop.amount)} ${stop.currency}` : ''
-              }}</span>
-              <span
-                class="num when"
-                :class="{
-                  late: stop.days > 0 && !['stumbled', 'news', 'trouble'].includes(stop.kind),
-                }"
-                >{{ when(stop) }}</span
-              >
-              <ElButton
-                v-if="stop.activity_id"
-                size="small"
-                :aria-label="t('diary.finish', { what: title(stop) })"
-                @click="finish.mutate({ stop, done: true })"
-                >{{ t('diary.finishAct') }}</ElButton
-              >
-              <RouterLink
-                v-else
-                class="btn small"
-                :to="stop.to"
-                :aria-label="t('today.openWhat', { what: title(stop) })"
-                >{{ t('today.open') }}</RouterLink
-              >
-            </li>
+            <StopRow
+              v-for="(stop, n) in group.stops"
+              :key="`${stop.to} ${n}`"
+              :stop="stop"
+              @finish="finish.mutate({ stop, done: true })"
+            />
           </template>
         </ol>
       </section>
@@ -192,51 +169,5 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
 .group.stumbled .ring,
 .group.overdue_deal .ring {
   border-color: var(--red);
-}
-.stop {
-  position: relative;
-  display: grid;
-  grid-template-columns:
-    20px minmax(160px, 1.6fr) minmax(120px, 1fr) minmax(100px, 1.3fr)
-    130px 90px 66px;
-  gap: 12px;
-  align-items: center;
-  min-height: 34px;
-  border-bottom: 1px solid var(--rule);
-}
-.dot {
-  width: 9px;
-  height: 9px;
-  margin-left: 5.5px;
-  border-radius: 50%;
-  background: var(--ink);
-}
-.title {
-  font-weight: 600;
-}
-.detail {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.btn.small {
-  justify-content: center;
-}
-@media (max-width: 820px) {
-  .stop {
-    grid-template-columns: 20px 1fr auto;
-    padding: 6px 0;
-    gap: 2px 8px;
-  }
-  .stop .who,
-  .stop .detail,
-  .stop .num {
-    grid-column: 2;
-    text-align: left;
-  }
-  .stop :is(.btn, .el-button) {
-    grid-column: 3;
-    grid-row: 1 / span 2;
-  }
 }
 </style>

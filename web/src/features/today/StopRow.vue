@@ -1,0 +1,101 @@
+<script setup lang="ts">
+/** One stop of the day: what, for whom, by when; done here, or opened. */
+import { computed } from 'vue'
+import type { Shapes } from '@/api/client'
+import { figure } from '@/kit/format/format'
+import { t } from '@/words'
+import { title, when } from './stops'
+
+const props = defineProps<{ stop: Shapes['DueStop'] }>()
+defineEmits<{ finish: [] }>()
+
+const late = computed(
+  () => props.stop.days > 0 && !['stumbled', 'news', 'trouble'].includes(props.stop.kind),
+)
+</script>
+
+<template>
+  <li class="stop" :class="{ wide: !stop.customer && !stop.amount }">
+    <span class="dot" aria-hidden="true" />
+    <RouterLink class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
+    <span class="who">{{ stop.customer }}</span>
+    <span class="soft detail">{{ stop.detail }}</span>
+    <span class="num">{{ stop.amount ? `${figure(stop.amount)} ${stop.currency}` : '' }}</span>
+    <span class="num when" :class="{ late }">{{ when(stop) }}</span>
+    <ElButton
+      v-if="stop.activity_id"
+      size="small"
+      :aria-label="t('diary.finish', { what: title(stop) })"
+      @click="$emit('finish')"
+      >{{ t('diary.finishAct') }}</ElButton
+    >
+    <RouterLink
+      v-else
+      class="btn small"
+      :to="stop.to"
+      :aria-label="t('today.openWhat', { what: title(stop) })"
+      >{{ t('today.open') }}</RouterLink
+    >
+  </li>
+</template>
+
+<style scoped>
+.stop {
+  position: relative;
+  display: grid;
+  grid-template-columns:
+    20px minmax(160px, 1.6fr) minmax(120px, 1fr) minmax(100px, 1.3fr)
+    130px 90px 66px;
+  gap: 12px;
+  align-items: center;
+  min-height: 34px;
+  border-bottom: 1px solid var(--rule);
+}
+.dot {
+  width: 9px;
+  height: 9px;
+  margin-left: 5.5px;
+  border-radius: 50%;
+  background: var(--ink);
+}
+.title {
+  font-weight: 600;
+}
+.detail {
+  display: -webkit-box;
+  overflow: hidden;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  line-clamp: 2;
+}
+/* What is of no customer has its room for its words. */
+.wide .who,
+.wide .num:not(.when) {
+  display: none;
+}
+.wide .detail {
+  grid-column: 3 / 6;
+  -webkit-line-clamp: none;
+  line-clamp: none;
+}
+.btn.small {
+  justify-content: center;
+}
+@media (max-width: 820px) {
+  .stop {
+    grid-template-columns: 20px 1fr auto;
+    padding: 6px 0;
+    gap: 2px 8px;
+  }
+  .stop .who,
+  .stop .detail,
+  .stop .num {
+    grid-column: 2;
+    text-align: left;
+  }
+  .stop :is(.btn, .el-button) {
+    grid-column: 3;
+    grid-row: 1 / span 2;
+  }
+}
+</style>
