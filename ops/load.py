@@ -86,8 +86,8 @@ class Rep:
             "Accept-Encoding": "gzip",
         }
         start = monotonic()
-        if start - self.asked > IDLE_SECONDS:  # the server closes what is idle; a browser opens anew
-            self.link.close()
+        if start - self.asked > IDLE_SECONDS:
+            self.link.close()  # the server closed it; a browser opens anew
         self.asked = start
         try:
             self.link.request(method, path, json.dumps(body) if body is not None else None, headers)
