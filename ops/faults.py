@@ -251,11 +251,13 @@ def settle(stack: Stack, before: dict[str, int]) -> None:
     foreign = before["events"] - before["told"]
     while monotonic() < deadline:
         revive(stack)
-        open_ = _ask(
+        open_ = ask_database(
             stack, "SELECT COUNT(*) FROM handover_handover WHERE state IN ('waiting', 'under_way')"
         )
-        waits = _ask(stack, "SELECT COUNT(*) FROM handover_backofficeevent WHERE state = 'waiting'")
-        known = _ask(stack, "SELECT COUNT(*) FROM handover_backofficeevent")
+        waits = ask_database(
+            stack, "SELECT COUNT(*) FROM handover_backofficeevent WHERE state = 'waiting'"
+        )
+        known = ask_database(stack, "SELECT COUNT(*) FROM handover_backofficeevent")
         moving = _office(stack, "SELECT COUNT(*) FROM orders WHERE state <> 'paid' AND held = 0")
         told = _office(stack, "SELECT COUNT(*) FROM events")
         if (
@@ -269,7 +271,8 @@ def settle(stack: Stack, before: dict[str, int]) -> None:
     raise Trouble("it does not come to rest")
 
 
-def _ask(stack: Stack, statement: str) -> list[tuple[Any, ...]]:
+def ask_database(stack: Stack, statement: str) -> list[tuple[Any, ...]]:
+    """What the application's database answers."""
     link = MySQLdb.connect(
         host="127.0.0.1", port=stack.database.port, user="vividroute",
         password=load_secrets()["database"], database=stack.database_name,
@@ -306,7 +309,7 @@ def counted(stack: Stack, tally: Tally, before: dict[str, int]) -> Account:
     account.add("quotes in the house", now["quotes"] - before["quotes"], tally.quotes)
     ours = {
         str(key): str(payable.normalize())
-        for key, payable in _ask(
+        for key, payable in ask_database(
             stack,
             "SELECT h.`key`, o.payable FROM handover_handover h JOIN orders_order o "
             f"ON o.id = h.order_id WHERE o.id IN ({keys})",
@@ -326,9 +329,11 @@ def counted(stack: Stack, tally: Tally, before: dict[str, int]) -> Account:
     account.add(
         "of them applied", now["applied"] - before["applied"], now["events"] - before["events"]
     )
-    paid = _ask(stack, f"SELECT COUNT(*) FROM orders_order WHERE paid = 1 AND id IN ({keys})")
+    paid = ask_database(
+        stack, f"SELECT COUNT(*) FROM orders_order WHERE paid = 1 AND id IN ({keys})"
+    )
     account.add("orders paid in full", int(paid[0][0]), wanted)
-    doubles = _ask(stack, "SELECT COUNT(*) - COUNT(DISTINCT number) FROM ledger_payment")
+    doubles = ask_database(stack, "SELECT COUNT(*) - COUNT(DISTINCT number) FROM ledger_payment")
     account.add("payments booked twice", int(doubles[0][0]), 0)
     return account
 
@@ -340,7 +345,7 @@ def _same(ours: str, theirs: str) -> bool:
 def census(stack: Stack) -> dict[str, int]:
     """How much there is of what is counted."""
     return {
-        name: int(_ask(stack, f"SELECT COUNT(*) FROM {source}")[0][0])
+        name: int(ask_database(stack, f"SELECT COUNT(*) FROM {source}")[0][0])
         for name, source in {
             "orders": "orders_order",
             "quotes": "quotes_quote",

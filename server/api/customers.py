@@ -13,6 +13,7 @@ from pydantic import Field, StringConstraints
 
 from api.deals import ActivityOut, ContactOut, DealRow, activity_out, deal_row
 from api.export import Column, Seen, as_file
+from api.groups import GroupOut, group_out
 from api.schemas import Schema
 from api.shapes import (
     Id,
@@ -144,7 +145,7 @@ def _row(row: Customer, standing: Standing) -> CustomerRow:
         verdict=standing.verdict,
         balance=sure_money(standing.ageing.balance, base),
         overdue=sure_money(standing.ageing.overdue, base),
-        limit=money(standing.limit, base),
+        limit=money(row.credit_limit, base),
     )
 
 
@@ -234,6 +235,7 @@ class CustomerOut(Schema):
     held: bool
     mine: bool
     standing: StandingOut
+    group: GroupOut | None
     days_to_pay: str | None
     days_to_pay_before: str | None
     open_items: list[OpenItemOut]
@@ -270,6 +272,7 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         held=row.held,
         mine=sells,
         standing=standing_now(row, on),
+        group=group_out(person, row, on),
         days_to_pay=_whole_days(recent),
         days_to_pay_before=_whole_days(before),
         open_items=_open_items(row, on),

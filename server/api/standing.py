@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from datetime import date
 from decimal import Decimal
+from typing import Literal
 
 from django.conf import settings
 from django.utils import timezone
@@ -22,6 +23,16 @@ class ReasonOut(Schema):
     verdict: Verdict
     amount: str | None
     days: int | None
+    of: Literal["", "group", "parent"]
+
+
+class GroupLimit(Schema):
+    """What a group owes together, and what is left of its limit now and after this document."""
+
+    exposure: str
+    limit: str | None
+    available: str | None
+    after: str | None
 
 
 class StandingOut(Schema):
@@ -39,6 +50,7 @@ class StandingOut(Schema):
     available: str | None
     after: str | None
     oldest_days: int
+    group: GroupLimit | None
 
 
 def standing_now(customer: Customer, today: date, extra: Decimal = Decimal(0)) -> StandingOut:
@@ -61,7 +73,9 @@ def standing_out(standing: Standing) -> StandingOut:
     return StandingOut(
         verdict=standing.verdict,
         reasons=[
-            ReasonOut(code=r.code, verdict=r.verdict, amount=money(r.amount, base), days=r.days)
+            ReasonOut(
+                code=r.code, verdict=r.verdict, amount=money(r.amount, base), days=r.days, of=r.of
+            )
             for r in standing.reasons
         ],
         currency=base,
@@ -74,4 +88,17 @@ def standing_out(standing: Standing) -> StandingOut:
         available=money(standing.available, base),
         after=money(standing.after, base),
         oldest_days=ageing.oldest_days,
+        group=_group(standing),
+    )
+
+
+def _group(standing: Standing) -> GroupLimit | None:
+    if standing.group is None:
+        return None
+    base = settings.BASE_CURRENCY
+    return GroupLimit(
+        exposure=sure_money(standing.group.exposure, base),
+        limit=money(standing.group.limit, base),
+        available=money(standing.group.available, base),
+        after=money(standing.group_after, base),
     )

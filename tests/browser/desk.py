@@ -4,6 +4,9 @@ import re
 
 from playwright.sync_api import Locator, Page, expect
 
+from ops.faults import ask_database
+from ops.stack import Stack
+
 
 def cell(page: Page, row: int, col: int) -> Locator:
     """A cell of the lines; the row after the last line is where a new one begins."""
@@ -27,6 +30,14 @@ def place(page: Page, name: str) -> None:
     """One of the places at the top, by its link."""
     page.get_by_role("link", name=name, exact=True).click()
     expect(page.get_by_role("heading", level=1, name=name)).to_be_visible()
+
+
+def number_of(stack: Stack, title: str) -> str:
+    """The number of the demo's quote for a deal; it follows from the day on which the demo was made."""
+    [[number]] = ask_database(
+        stack, f"SELECT number FROM quotes_quote WHERE deal_title = '{title}'"
+    )
+    return str(number)
 
 
 def go_to(page: Page, letters: str) -> None:

@@ -14,6 +14,7 @@ from tests.browser.desk import (
     fill_line,
     go_to,
     menu,
+    number_of,
     place,
     saved,
     start,
@@ -197,7 +198,8 @@ def test_several_items_come_in_at_once_and_lines_from_an_earlier_quote(
 
     page.keyboard.press("Alt+l")
     panel = page.get_by_role("form", name="Lines from an earlier quote")
-    panel.get_by_role("button", name=re.compile("Stonebeck Farm.*36.638.08")).click()
+    earlier = number_of(stack, "Posts and wire for 6 ha")
+    panel.get_by_role("button", name=re.compile(earlier)).click()
     panel.get_by_label("All lines").uncheck()
     panel.get_by_label("Take Wire tensioner, ratchet").check()
     panel.get_by_role("button", name="Add 1 line").click()
@@ -209,7 +211,7 @@ def test_the_sheet_of_keys_opens_over_the_desk(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    go_to(page, "Q-26-0217")
+    go_to(page, number_of(stack, "New frost line, north field"))
     cell(page, 0, 2).click()
     page.keyboard.press("?")
     sheet = page.get_by_role("dialog", name="Keys")

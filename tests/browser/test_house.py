@@ -9,7 +9,7 @@ import uuid
 from playwright.sync_api import Page, Route, expect
 import pytest
 
-from ops.faults import _ask
+from ops.faults import ask_database
 from ops.stack import Stack
 from tests.browser.desk import cell, fill_line, make_deal, menu, place, saved, start
 
@@ -65,7 +65,7 @@ def change_password(page: Page, old: str, new: str) -> None:
 
 def tell(stack: Stack, kind: str, data: dict[str, object]) -> None:
     """The back office announces something about an order that it was handed."""
-    [[key]] = _ask(stack, "SELECT `key` FROM handover_handover ORDER BY id LIMIT 1")
+    [[key]] = ask_database(stack, "SELECT `key` FROM handover_handover ORDER BY id LIMIT 1")
     with sqlite3.connect(stack.folder / "backoffice" / "backoffice.sqlite", timeout=20) as link:
         link.execute(
             "INSERT INTO events (id, key, kind, occurred_at, data) VALUES (?, ?, ?, ?, ?)",
@@ -104,7 +104,7 @@ def test_a_file_that_was_made_once_makes_nothing_twice(
             *(f"row {n},Fellgate Orchards,POS-250,{n + 1}" for n in range(3))]  # fmt: skip
     file = {"name": "n.csv", "mimeType": "text/csv", "buffer": "\n".join(rows).encode()}
     quotes = "SELECT COUNT(*) FROM quotes_quote"
-    before = _ask(stack, quotes)[0][0]
+    before = ask_database(stack, quotes)[0][0]
     place(page, "Quotes")
     for act, made in (("Make 3 drafts", 3), ("Make 3 drafts", 0)):
         page.get_by_role("button", name="From a file…").click()
@@ -114,7 +114,7 @@ def test_a_file_that_was_made_once_makes_nothing_twice(
         expect(panel.get_by_role("link", name=re.compile(r"Q-\d\d-\d{4}"))).to_have_count(3)
         expect(panel.get_by_text("made before", exact=True)).to_have_count(3 - made)
         page.reload()
-    assert _ask(stack, quotes)[0][0] == before + 3
+    assert ask_database(stack, quotes)[0][0] == before + 3
 
 
 def test_a_quote_whose_start_was_not_answered_is_started_once(
@@ -139,7 +139,7 @@ def test_a_quote_whose_start_was_not_answered_is_started_once(
     expect(cell(page, 0, 0)).to_be_focused()
     assert lost
     made = "SELECT COUNT(*) FROM quotes_quote WHERE deal_title = 'Pressed twice'"
-    assert _ask(stack, made)[0][0] == 1
+    assert ask_database(stack, made)[0][0] == 1
     assert all("ERR_FAILED" in fault for fault in faults), faults
     faults.clear()
 

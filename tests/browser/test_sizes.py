@@ -7,7 +7,7 @@ from playwright.sync_api import Locator, Page, expect
 import pytest
 
 from ops.stack import Stack
-from tests.browser.desk import cell, figure, go_to, make_deal, menu, saved
+from tests.browser.desk import cell, figure, go_to, make_deal, menu, number_of, saved
 
 pytestmark = pytest.mark.browser
 SIZES = [(1280, 800), (1024, 768), (390, 844)]
@@ -32,7 +32,7 @@ def test_nothing_that_is_worked_on_hides_behind_the_sums(
 ) -> None:
     page = sign_in("ilse")
     page.set_viewport_size({"width": width, "height": height})
-    go_to(page, "Q-26-0217")
+    go_to(page, number_of(stack, "New frost line, north field"))
     rows = page.locator("tr[data-row]")
     cell(page, 0, 2).click()
     for row in range(1, rows.count() - 1):

@@ -1,10 +1,15 @@
 """Standing from the rows of the database: invoices, credits, payments, orders, currencies."""
 
+from collections.abc import Callable
 from datetime import timedelta
 from decimal import Decimal
 
+from django.db.models import Q
+import pytest
+
 from apps.catalogue.models import ExchangeRate
-from apps.customers.standing import standings
+from apps.customers.models import Customer
+from apps.customers.standing import over_credit, standings
 from demo.factories import (
     AllocationFactory,
     CustomerFactory,
@@ -42,7 +47,7 @@ def test_an_overdue_invoice_shows_with_its_days(world: World, as_ilse: Caller) -
     shown = as_ilse("get", f"customers/{world.customer.pk}")
     assert shown["standing"]["verdict"] == "caution"
     assert shown["standing"]["reasons"] == [
-        {"code": "overdue", "verdict": "caution", "amount": "1180.00", "days": 12}
+        {"code": "overdue", "verdict": "caution", "amount": "1180.00", "days": 12, "of": ""}
     ]
     assert shown["open_items"][0]["days_late"] == 12
 
@@ -64,3 +69,76 @@ def test_without_a_rate_nothing_is_added_up(world: World, as_ilse: Caller) -> No
     InvoiceFactory(customer=customer)
     refused = as_ilse.ask("get", f"customers/{customer.pk}")
     assert (refused.status_code, refused.json()["code"]) == (422, "no_rate")
+
+
+@pytest.fixture
+def group(world: World) -> Customer:
+    """A parent of Ilse's with a limit of 1,000; Hazelmoor is its member, and one of a stranger's."""
+    head = CustomerFactory(name="Marrow Vale", owner=world.ilse, credit_limit=D(1000))
+    world.customer.parent = head
+    world.customer.credit_limit = D(400)
+    world.customer.save()
+    other = CustomerFactory(name="Two Elms", owner=world.stranger, parent=head, credit_limit=None)
+    InvoiceFactory(customer=other, gross=D(300), due_on=world.today)
+    InvoiceFactory(customer=head, gross=D(200), due_on=world.today)
+    InvoiceFactory(customer=world.customer, gross=D(100), due_on=world.today)
+    return head
+
+
+def told(found: Standing) -> list[tuple[str, str]]:
+    return [(reason.code, reason.of) for reason in found.reasons]
+
+
+def test_the_limit_of_a_parent_is_the_groups(world: World, group: Customer) -> None:
+    rows = {row.name: row for row in Customer.objects.filter(Q(pk=group.pk) | Q(parent=group))}
+    for name, own in (
+        ("Hazelmoor Orchards", D(100)),
+        ("Two Elms", D(300)),
+        ("Marrow Vale", D(200)),
+    ):
+        found = standings([rows[name]], world.today)[rows[name].pk]
+        assert found.exposure == own
+        assert found.group is not None
+        assert (found.group.exposure, found.group.available) == (D(600), D(400))
+        assert told(found) == []
+    over = standings([rows["Two Elms"]], world.today, this_document=D("400.01"))
+    assert told(over[rows["Two Elms"].pk]) == [("over_limit", "group"), ("near_limit", "group")]
+    assert over_credit(rows["Two Elms"], world.today, D("400.01")) == D("0.01")
+    assert over_credit(rows["Hazelmoor Orchards"], world.today, D("350")) == D("50.00")
+
+
+def test_a_halt_of_the_parent_is_every_members(world: World, group: Customer) -> None:
+    group.held = True
+    group.save()
+    found = standing_of(world)
+    assert (found.verdict, told(found)) == ("halt", [("held", "parent")])
+    assert told(standings([group], world.today)[group.pk]) == [("held", "")]
+
+
+def test_the_parents_page_adds_up_all_and_shows_those_one_may_see(
+    world: World, group: Customer, as_ilse: Caller
+) -> None:
+    shown = as_ilse("get", f"customers/{group.pk}")["group"]
+    assert [(row["name"], row["balance"]) for row in shown["members"]] == [
+        ("Marrow Vale", "200.00"),
+        ("Hazelmoor Orchards", "100.00"),
+    ]
+    assert (shown["others"], shown["count"]) == (1, 3)
+    assert (shown["balance"], shown["exposure"]) == ("600.00", "600.00")
+    member = as_ilse("get", f"customers/{world.customer.pk}")
+    assert member["group"] is None
+    assert member["standing"]["group"]["available"] == "400.00"
+    clerk = world.call(world.joren)("get", f"customers/{group.pk}")["group"]
+    assert (len(clerk["members"]), clerk["others"]) == (3, 0)
+
+
+def test_a_list_costs_the_same_with_groups(
+    world: World, group: Customer, as_ilse: Caller, queries_of: Callable[..., int]
+) -> None:
+    before = queries_of(lambda: as_ilse("get", "customers"))
+    for n in range(5):
+        CustomerFactory(name=f"Member {n}", owner=world.ilse, parent=group)
+    assert queries_of(lambda: as_ilse("get", "customers")) == before
+    page = queries_of(lambda: as_ilse("get", f"customers/{group.pk}"))
+    CustomerFactory(name="Member 9", owner=world.ilse, parent=group)
+    assert queries_of(lambda: as_ilse("get", f"customers/{group.pk}")) == page

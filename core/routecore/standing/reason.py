@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from decimal import Decimal
+from typing import Literal
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -18,4 +19,4 @@ class Reason:
     verdict: str
     amount: Decimal | None = None
     days: int | None = None
-    of: str = ""
+    of: Literal["", "group", "parent"] = ""

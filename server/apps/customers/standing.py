@@ -5,18 +5,26 @@ tells what a customer owes (``OWED``) and what is still to be delivered or bille
 of each.
 """
 
-from collections import defaultdict
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
 
 from django.conf import settings
+from django.db.models import Q
 
 from apps.catalogue.queries import rates_on
 from apps.customers.models import Customer
 from routecore.money import round_amount
-from routecore.standing import OpenItem, Standing, age_open_items, judge_standing
+from routecore.standing import (
+    Ageing,
+    Group,
+    OpenItem,
+    Standing,
+    age_open_items,
+    group_of,
+    judge_standing,
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,46 +61,124 @@ def standings(
     this_document: Decimal = Decimal(0),
     age_hours: int = 0,
 ) -> dict[int, Standing]:
-    """The standing of each customer in the base currency, at the day's rates.
+    """The standing of each customer in the base currency, at the day's rates, and within its group.
 
     A constant number of queries, however many customers. ``this_document`` is the payable of the
     quote at hand, in the base currency; ``age_hours`` is how old the back office's figures are.
     """
-    rows = {row.pk: row for row in customers}
-    owed = [row for tell in OWED for row in tell(rows)]
-    ahead = [row for tell in AHEAD for row in tell(rows)]
+    asked = {row.pk: row for row in customers}
+    families = _families(asked.values())
+    whole = {**{row.pk: row for rows in families.values() for row in rows}, **asked}
+    figures = _figures(whole, today)
+    alone = {pk: _judge(row, figures[pk], age_hours=age_hours) for pk, row in whole.items()}
+    groups = {head: _group(head, rows, alone) for head, rows in families.items() if len(rows) > 1}
+    found = {}
+    for pk, row in asked.items():
+        group = groups.get(row.parent_id or pk)
+        if group is None and not this_document:
+            found[pk] = alone[pk]
+            continue
+        found[pk] = _judge(
+            row, figures[pk], age_hours=age_hours, this_document=this_document, group=group
+        )
+    return found
+
+
+def _nothing_open() -> Ageing:
+    return age_open_items([], date.min)
+
+
+@dataclass(slots=True)
+class _Figures:
+    """What a customer owes and what is ahead, in the base currency."""
+
+    items: list[OpenItem] = field(default_factory=list)
+    not_invoiced: Decimal = Decimal(0)
+    not_delivered: Decimal = Decimal(0)
+    ageing: Ageing = field(default_factory=_nothing_open)
+
+
+def _figures(customers: Iterable[int], today: date) -> dict[int, _Figures]:
+    """As the ledger and the orders tell it."""
+    found = {pk: _Figures() for pk in customers}
+    owed = [row for tell in OWED for row in tell(found)]
+    ahead = [row for tell in AHEAD for row in tell(found)]
     rates = rates_on(today, {row.currency for row in owed} | {row.currency for row in ahead})
-    items: dict[int, list[OpenItem]] = {pk: [] for pk in rows}
     for each in owed:
         amount = _base(each.amount, rates[each.currency])
-        items[each.customer].append(OpenItem(due=each.due or today, open_amount=amount))
-    not_invoiced, not_delivered = (
-        defaultdict[int, Decimal](Decimal),
-        defaultdict[int, Decimal](Decimal),
-    )
+        item = OpenItem(due=each.due or today, open_amount=amount)
+        found[each.customer].items.append(item)
     for order in ahead:
-        not_invoiced[order.customer] += _base(order.not_invoiced, rates[order.currency])
-        not_delivered[order.customer] += _base(order.not_delivered, rates[order.currency])
-    return {
-        pk: judge_standing(
-            age_open_items(items[pk], today),
-            limit=row.credit_limit,
-            not_invoiced=not_invoiced[pk],
-            not_delivered=not_delivered[pk],
-            this_document=this_document,
-            held=row.held,
-            age_hours=age_hours,
-            tolerance_days=settings.STANDING_TOLERANCE_DAYS,
-        )
-        for pk, row in rows.items()
-    }
+        own, rate = found[order.customer], rates[order.currency]
+        own.not_invoiced += _base(order.not_invoiced, rate)
+        own.not_delivered += _base(order.not_delivered, rate)
+    for own in found.values():
+        own.ageing = age_open_items(own.items, today)
+    return found
+
+
+def _judge(
+    row: Customer,
+    figures: _Figures,
+    *,
+    age_hours: int,
+    this_document: Decimal = Decimal(0),
+    group: Group | None = None,
+) -> Standing:
+    """The limit of a parent with members is the group's, not its own beside it."""
+    heads = group is not None and row.parent_id is None
+    if group is not None and heads:
+        group = replace(group, halts=())  # they are its own already
+    return judge_standing(
+        figures.ageing,
+        limit=None if heads else row.credit_limit,
+        not_invoiced=figures.not_invoiced,
+        not_delivered=figures.not_delivered,
+        this_document=this_document,
+        held=row.held,
+        age_hours=age_hours,
+        tolerance_days=settings.STANDING_TOLERANCE_DAYS,
+        group=group,
+    )
+
+
+def _families(customers: Iterable[Customer]) -> dict[int, list[Customer]]:
+    """By parent, the parent and its members; a customer alone is a family of one. One query."""
+    heads = {row.parent_id or row.pk for row in customers}
+    found: dict[int, list[Customer]] = {head: [] for head in heads}
+    for row in Customer.objects.filter(Q(pk__in=heads) | Q(parent__in=heads)).order_by("name"):
+        found[row.parent_id or row.pk].append(row)
+    return found
+
+
+def _group(head: int, rows: Iterable[Customer], alone: Mapping[int, Standing]) -> Group:
+    """What the parent and its members owe together; the parent's limit and halts are the group's."""
+    members = list(rows)
+    parent = next((row for row in members if row.pk == head), None)
+    halts = () if parent is None else alone[head].reasons
+    return group_of(
+        parent.credit_limit if parent else None,
+        [alone[row.pk].exposure for row in members],
+        [each for each in halts if each.code not in OF_A_LIMIT],
+    )
+
+
+#: What a parent's limit says is told of the group as a whole.
+OF_A_LIMIT = ("over_limit", "near_limit", "no_limit")
+
+
+def members_of(customer: Customer) -> list[Customer]:
+    """A group's parent and members, by name; nothing for a customer alone. One query."""
+    rows = _families([customer])[customer.parent_id or customer.pk]
+    return rows if len(rows) > 1 else []
 
 
 def over_credit(customer: Customer, today: date, this_document: Decimal) -> Decimal | None:
-    """How far the exposure lies over the customer's limit with one more document, in the base
-    currency; None without a limit."""
-    after = standings([customer], today, this_document=this_document)[customer.pk].after
-    return None if after is None else max(-after, Decimal(0))
+    """How far the exposure lies over a limit with one more document, the customer's own or the
+    group's, in the base currency; None without a limit."""
+    found = standings([customer], today, this_document=this_document)[customer.pk]
+    left = [after for after in (found.after, found.group_after) if after is not None]
+    return max(-min(left), Decimal(0)) if left else None
 
 
 def _base(amount: Decimal, rate: Decimal) -> Decimal:

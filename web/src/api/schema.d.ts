@@ -2028,6 +2028,20 @@ export interface components {
             valid_until: string;
         };
         /**
+         * GroupLimit
+         * @description What a group owes together, and what is left of its limit now and after this document.
+         */
+        GroupLimit: {
+            /** Exposure */
+            exposure: string;
+            /** Limit */
+            limit: string | null;
+            /** Available */
+            available: string | null;
+            /** After */
+            after: string | null;
+        };
+        /**
          * ReasonOut
          * @description One reason for the verdict, and the figure behind it.
          */
@@ -2043,6 +2057,11 @@ export interface components {
             amount: string | null;
             /** Days */
             days: number | null;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "" | "group" | "parent";
         };
         /**
          * RouteStop
@@ -2104,6 +2123,7 @@ export interface components {
             after: string | null;
             /** Oldest Days */
             oldest_days: number;
+            group: components["schemas"]["GroupLimit"] | null;
         };
         /**
          * NewDeal
@@ -2350,6 +2370,7 @@ export interface components {
             /** Mine */
             mine: boolean;
             standing: components["schemas"]["StandingOut"];
+            group: components["schemas"]["GroupOut"] | null;
             /** Days To Pay */
             days_to_pay: string | null;
             /** Days To Pay Before */
@@ -2392,6 +2413,51 @@ export interface components {
             state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
             /** To */
             to: string;
+        };
+        /**
+         * GroupOut
+         * @description Those of a group whom a person may see, and what all of them come to.
+         *
+         *     ``others`` is how many more there are, of other people.
+         */
+        GroupOut: {
+            /** Members */
+            members: components["schemas"]["MemberOut"][];
+            /** Others */
+            others: number;
+            /** Count */
+            count: number;
+            /** Balance */
+            balance: string;
+            /** Overdue */
+            overdue: string;
+            /** Exposure */
+            exposure: string;
+        };
+        /**
+         * MemberOut
+         * @description One of a group, in the base currency; ``limit`` is its own.
+         */
+        MemberOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Head */
+            head: boolean;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "clear" | "caution" | "halt";
+            /** Balance */
+            balance: string;
+            /** Overdue */
+            overdue: string;
+            /** Exposure */
+            exposure: string;
+            /** Limit */
+            limit: string | null;
         };
         /**
          * OpenItemOut

@@ -13,6 +13,7 @@ import StartQuote from '@/parts/route/StartQuote.vue'
 import { t, tn } from '@/words'
 import CustomerDeals from './CustomerDeals.vue'
 import CustomerDocuments from './CustomerDocuments.vue'
+import GroupMembers from './GroupMembers.vue'
 import OpenItems from './OpenItems.vue'
 import PeoplePlaces from './PeoplePlaces.vue'
 import { customerKey, customerQuery } from './queries'
@@ -54,6 +55,7 @@ const again = () => void client.invalidateQueries({ queryKey: customerKey(id) })
           </dd>
         </div>
       </StandingStrip>
+      <GroupMembers v-if="data.group" :group="data.group" :currency="data.standing.currency" />
       <div class="columns">
         <section class="card">
           <OpenItems :customer="data" />

@@ -11,16 +11,19 @@ function words(reason: Shapes['ReasonOut']): string {
     amount: reason.amount ? `${figure(reason.amount)} ${props.standing.currency}` : '',
     days: reason.days,
   }
-  const key = `standing.reasons.${reason.code}`
+  const whose = { '': '', group: 'Group', parent: 'Parent' }[reason.of]
+  const key = `standing.reasons.${reason.code}${whose}`
   const nothing = reason.code === 'near_limit' && !(size(reason.amount ?? '0') > 0)
-  if (nothing) return t('standing.reasons.nothingLeft')
+  if (nothing) return whose ? t('standing.reasons.nothingLeftGroup') : t('standing.reasons.nothingLeft') // prettier-ignore
   return (props.after && maybe(`${key}After`, facts)) || (maybeN(key, reason.days ?? 0, facts) ?? reason.code) // prettier-ignore
 }
 </script>
 
 <template>
   <ul class="reasons">
-    <li v-for="reason in standing.reasons" :key="reason.code">{{ words(reason) }}</li>
+    <li v-for="reason in standing.reasons" :key="`${reason.code} ${reason.of}`">
+      {{ words(reason) }}
+    </li>
     <li v-if="!standing.reasons.length">{{ t('standing.fine') }}</li>
   </ul>
 </template>

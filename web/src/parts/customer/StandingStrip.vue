@@ -24,7 +24,7 @@ defineProps<{ standing: Shapes['StandingOut']; to?: string }>()
         <dt>{{ t('standing.balance') }}</dt>
         <dd>{{ figure(standing.balance) }}</dd>
       </div>
-      <div>
+      <div v-if="standing.limit || !standing.group?.limit">
         <dt>
           {{
             standing.limit
@@ -33,6 +33,10 @@ defineProps<{ standing: Shapes['StandingOut']; to?: string }>()
           }}
         </dt>
         <dd>{{ standing.limit ? figure(standing.available) : t('customers.notSet') }}</dd>
+      </div>
+      <div v-if="standing.group?.limit">
+        <dt>{{ t('standing.leftOfGroup', { limit: figure(standing.group.limit) }) }}</dt>
+        <dd>{{ figure(standing.group.available) }}</dd>
       </div>
       <slot />
     </dl>

@@ -26,6 +26,18 @@ export default {
     '61_90': '61–90',
     over_90: 'over 90',
   },
+  group: {
+    title: 'The group',
+    count: '{n} customer | {n} customers',
+    member: 'Member',
+    balance: 'Open {currency}',
+    exposure: 'With orders under way',
+    limit: 'Own limit',
+    ofGroup: 'the group’s',
+    none: 'none',
+    others: '{n} more, of other people | {n} more, of other people',
+    all: 'Together',
+  },
   items: {
     title: 'Open items by age',
     count: '{n} item | {n} items',
