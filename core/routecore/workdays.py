@@ -1,7 +1,7 @@
 """Working days: weekends and holidays count for nothing.
 
-Checked in the tests against ``numpy.busday_offset`` and ``numpy.busday_count`` (NumPy's reference), and
-holidays against the package ``holidays``.
+Checked in the tests against ``numpy.busday_offset`` and ``numpy.busday_count`` (NumPy's reference). Which
+days are holidays is given.
 """
 
 from collections.abc import Iterable
