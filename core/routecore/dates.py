@@ -62,6 +62,17 @@ def month_end(day: date) -> date:
     return day.replace(day=monthrange(day.year, day.month)[1])
 
 
+def months_back(day: date, months: int) -> date:
+    """The same day so many months before, or the last of a shorter month.
+
+    >>> months_back(date(2026, 3, 31), 1), months_back(date(2026, 1, 15), 24)
+    (datetime.date(2026, 2, 28), datetime.date(2024, 1, 15))
+    """
+    years, month = divmod(day.year * 12 + day.month - 1 - months, 12)
+    first = date(years, month + 1, 1)
+    return first.replace(day=min(day.day, month_end(first).day))
+
+
 def month_start(day: date) -> date:
     """The first day of the month."""
     return day.replace(day=1)

@@ -99,6 +99,16 @@ class Typeable:
         covered = int(millionths) // self.step * self.step
         return _decimal(covered) if covered > 0 else None
 
+    def nearest(self, quantity: Decimal) -> Decimal | None:
+        """The one nearest to a quantity of this unit, the smaller of two as near.
+
+        >>> typeable(Decimal(1), None, Decimal(24)).nearest(Decimal(37))
+        Decimal('48')
+        """
+        asked = int(quantity.scaleb(6, EXACT))
+        below = asked // self.step * self.step
+        return self._typed(below + self.step if 2 * (asked - below) > self.step else below)
+
     def _typed(self, millionths: int) -> Decimal | None:
         typed = max(-(-millionths // self.step) * self.step, self.least)
         return _decimal(typed) if typed <= MOST else None

@@ -192,6 +192,23 @@ def _in_packs(quantity: Decimal, pack: Decimal) -> Decimal:
     return EXACT.multiply(max(nearest(quantity, pack, Decimal(1)), Decimal(1)), pack)
 
 
+@in_own_context
+def unit_price(
+    net: Decimal, quantity: Decimal, *, factor: Decimal = Decimal(1), per: Decimal = Decimal(1)
+) -> Decimal:
+    """What ``per`` of a unit came to, net, where ``quantity`` base units came to ``net``; to four decimals.
+
+    ``factor`` is how many base units one of the unit holds. Raises ``InvalidInput`` for no quantity.
+
+    >>> unit_price(Decimal("36.00"), Decimal(250), factor=Decimal(100))
+    Decimal('14.4000')
+    """
+    if quantity <= 0:
+        raise InvalidInput("out_of_range", path="quantity", facts={"value": quantity})
+    top = EXACT.multiply(EXACT.multiply(net, factor), per)
+    return nearest(top, quantity, Decimal("0.0001"))
+
+
 def changed_percent(before: Decimal, after: Decimal) -> Decimal | None:
     """By how much a price has changed, in percent, to a tenth; None where there was none.
 

@@ -131,6 +131,12 @@ AREAS = (
         operations=("send_again", "list_news", "try_news_again", "let_news_go"),
     ),
     Area(
+        name="regulars: what a customer usually buys",
+        roles=SELL,
+        costs=True,
+        operations=("list_regulars", "price_regulars", "quote_regulars"),
+    ),
+    Area(
         name="price check, past prices",
         roles=SELL,
         costs=True,

@@ -14,6 +14,7 @@ from api import (
     orders,
     papers,
     people,
+    regulars,
     today,
     views,
 )
@@ -35,7 +36,7 @@ errors.install(api)
 AREAS = (
     *(people, today, deals, customers, catalogue),
     *(desk, lists, quick, imports, acts, files, compare, papers),
-    *(checks, records, cases, orders, news, forecast, go, health, views),
+    *(checks, records, cases, regulars, orders, news, forecast, go, health, views),
 )
 guard(area.router for area in AREAS)
 for area in AREAS:

@@ -62,6 +62,7 @@ LineKind = Annotated[str, _words("normal", "alternative", "optional", "heading",
 QuoteState = Annotated[str, _words("draft", "issued", "lapsed", "declined", "ordered", "revised")]
 Verdict = Annotated[str, _words("clear", "caution", "halt")]
 Confidence = Annotated[str, _words("sure", "likely", "stretch")]
+HabitState = Annotated[str, _words("due", "late", "stopped", "not_yet", "out_of_season", "unknown")]
 Outcome = Annotated[str, _words("open", "won", "lost", "parked")]
 
 

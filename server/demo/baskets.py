@@ -1,6 +1,6 @@
 """What the demo's customers usually buy, and when: the baskets of past quotes."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
 from functools import cached_property
@@ -14,6 +14,7 @@ from apps.prices.queries import price_book
 from apps.quotes.documents import buyer_of
 from apps.quotes.models import Quote
 from apps.quotes.pricing.question import DraftLine, Prices
+from demo.habits import Basket
 from routecore.quantity import Units
 
 #: What is bought when, by month. Tools, wire, drip and substrates sell beside it all year.
@@ -91,6 +92,15 @@ class Shop:
             goods.append(self._usual(buyer, self._random.choice(BESIDE))[0])
         return [self._line(n, item) for n, item in enumerate(dict.fromkeys(goods), start=1)]
 
+    def lines(self, basket: Basket) -> list[DraftLine]:
+        """These items in these quantities, in the units they are sold in."""
+        items = {item.code: item for item in self.items.values()}
+        rows = [(items[code], count) for code, count in basket.items()]
+        return [
+            _draft_line(n, item, self._in_packs(item, Decimal(count)))
+            for n, (item, count) in enumerate(rows, start=1)
+        ]
+
     def _usual(self, buyer: Buyer, group: str) -> list[Item]:
         if group not in buyer.regulars:
             items = self._items[group]
@@ -103,14 +113,24 @@ class Shop:
         in_base = Units(base=item.base_unit_id, factors=factors).factor(item.sales_unit_id)
         wanted = Decimal(self._random.randrange(150, 1400))
         count = max(1, round(wanted / (self._first_prices[item.pk] * in_base)))
-        if in_base == 1:
-            pack = int(item.pack_multiple or 1)
-            count = max(int(item.minimum_quantity or 1), -(-count // pack) * pack)
-        return DraftLine(
-            key=f"past-{n}",
-            item_id=item.pk,
-            quantity=Decimal(count),
-            unit=item.sales_unit_id,
-            text=item.name,
-            discount_percent=self._random.choice((*(None,) * 4, Decimal(2), Decimal(5))),
+        line = _draft_line(n, item, self._in_packs(item, Decimal(count)))
+        return replace(
+            line, discount_percent=self._random.choice((*(None,) * 4, Decimal(2), Decimal(5)))
         )
+
+    def _in_packs(self, item: Item, count: Decimal) -> Decimal:
+        """So many of the sales unit or a little more, in whole packs where it is the base unit."""
+        if item.sales_unit_id != item.base_unit_id:
+            return count
+        pack = int(item.pack_multiple or 1)
+        return Decimal(max(int(item.minimum_quantity or 1), -(-int(count) // pack) * pack))
+
+
+def _draft_line(n: int, item: Item, quantity: Decimal) -> DraftLine:
+    return DraftLine(
+        key=f"past-{n}",
+        item_id=item.pk,
+        quantity=quantity,
+        unit=item.sales_unit_id,
+        text=item.name,
+    )

@@ -12,6 +12,7 @@ from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.kept.figures import later
 from apps.ledger.models import Allocation, Invoice, Payment
+from demo import habits
 from demo.customers import ALL_CUSTOMERS
 from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
 from demo.past import bill_past, day_rate, make_past
@@ -52,6 +53,10 @@ def make_history(customers: dict[str, Customer], today: date, random: Random) ->
                     continue
                 number += 1
                 _invoice(ledger, customer, HABITS[name], on, today, number, random)
+    for name in habits.HABITS:
+        for on, basket in habits.orders_of(name, today, random):
+            number += 1
+            ledger.regular(customers[name], on, today, number, basket)
     for name, gross, days in OPEN:
         number += 1
         customer = customers[name]
@@ -75,12 +80,34 @@ class _Ledger:
     invoices: list[Invoice] = field(default_factory=list)
     payments: list[Payment] = field(default_factory=list)
     allocations: list[Allocation] = field(default_factory=list)
+    #: What is in the orders behind some of them, by the invoice's number.
+    baskets: dict[str, habits.Basket] = field(default_factory=dict)
+
+    def regular(
+        self, customer: Customer, on: date, today: date, number: int, basket: habits.Basket
+    ) -> None:
+        """An order of regulars, invoiced on a day and paid within two weeks; its sums come later."""
+        invoice = InvoiceFactory.build(
+            number=f"INV-{number}",
+            customer=customer,
+            on=on,
+            due_on=payment_of(customer).last_due(on),
+            gross=Decimal(1),
+            base_rate=day_rate(customer.currency, on),
+        )
+        self.invoices.append(invoice)
+        self.baskets[invoice.number] = basket
+        _pay(self, invoice, min(on + timedelta(days=14), today), invoice.gross)
 
     def tell_past(self, today: date, random: Random) -> None:
         """Put a chain behind some of the paid invoices; what was paid is what they now come to."""
         paid = [row for row in self.allocations if row.amount == row.invoice.gross]
-        chosen = [row for row in paid if random.randrange(100) < CHAINS]
-        make_past([row.invoice for row in chosen], today, random)
+        chosen = [
+            row
+            for row in paid
+            if row.invoice.number in self.baskets or random.randrange(100) < CHAINS
+        ]
+        make_past([row.invoice for row in chosen], self.baskets, today, random)
         for row in chosen:
             row.amount = row.payment.amount = row.invoice.gross
 

@@ -6,7 +6,7 @@ is priced by the core with the prices of its day, and written down by the functi
 """
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime, time, timedelta
 from decimal import Decimal
@@ -27,6 +27,7 @@ from apps.quotes.models import Quote, QuoteLine, Revision
 from apps.quotes.pricing.answers import freeze_line, note_answer
 from apps.quotes.pricing.question import Question, question_with
 from demo.baskets import SEASON, Buyer, Shop
+from demo.habits import Basket
 from routecore.money import Money
 from routecore.totals import PricedDocument
 
@@ -64,6 +65,7 @@ class _Story:
     group: str
     invoice: Invoice | None
     declined: str = ""
+    basket: Basket | None = None
     deal: Deal = field(default_factory=Deal)
     quote: Quote = field(default_factory=Quote)
     revision: Revision = field(default_factory=Revision)
@@ -72,15 +74,18 @@ class _Story:
     priced: PricedDocument | None = None
 
 
-def make_past(invoices: list[Invoice], today: date, random: Random) -> None:
+def make_past(
+    invoices: list[Invoice], baskets: Mapping[str, Basket], today: date, random: Random
+) -> None:
     """The stories behind these invoices and others without one.
 
     The invoices are not stored yet; each gets its order and the sums of it. ``bill_past`` writes
-    their lines once they are stored.
+    their lines once they are stored. ``baskets`` says what was in some of them, by their number.
     """
     shop = Shop(random, today - timedelta(days=MOST_RECENT))
     stories = sorted(
-        _stories(shop, invoices, random), key=lambda story: (story.on, story.buyer.customer.pk)
+        _stories(shop, invoices, baskets, random),
+        key=lambda story: (story.on, story.buyer.customer.pk),
     )
     for story in stories:
         _tell(shop, story)
@@ -93,11 +98,16 @@ def make_past(invoices: list[Invoice], today: date, random: Random) -> None:
     _write_orders(stories, today)
 
 
-def _stories(shop: Shop, invoices: list[Invoice], random: Random) -> Iterator[_Story]:
+def _stories(
+    shop: Shop, invoices: list[Invoice], baskets: Mapping[str, Basket], random: Random
+) -> Iterator[_Story]:
     customers = list({row.customer_id: row.customer for row in invoices}.values())
     for invoice in invoices:
         on = invoice.on - timedelta(days=random.randrange(16, 40))
-        yield _Story(shop.buyer(invoice.customer), on, random.choice(SEASON[on.month]), invoice)
+        group, basket = random.choice(SEASON[on.month]), baskets.get(invoice.number)
+        yield _Story(shop.buyer(invoice.customer), on, group, invoice, basket=basket)
+        if basket:
+            continue
         if random.randrange(100) < OTHERS:
             buyer = shop.buyer(random.choice(customers))
             reason = random.choice(REASONS) if random.randrange(10) < DECLINED_OF_TEN else ""
@@ -118,7 +128,7 @@ def _tell(shop: Shop, story: _Story) -> None:
     """Make the story's deal and quote, priced as of its day."""
     buyer, customer, on = story.buyer, story.buyer.customer, story.on
     story.deal = Deal(
-        title=TITLES[story.group],
+        title="The usual" if story.basket else TITLES[story.group],
         customer=customer,
         contact=buyer.contact,
         owner=customer.owner,
@@ -155,7 +165,7 @@ def _tell(shop: Shop, story: _Story) -> None:
 
 def _price(shop: Shop, story: _Story) -> None:
     revision, prices = story.revision, story.buyer.prices
-    lines = shop.basket(story.buyer, story.group)
+    lines = shop.lines(story.basket) if story.basket else shop.basket(story.buyer, story.group)
     question = question_with(prices, revision, lines)
     story.question, story.priced = question, question.answer()
     note_answer(revision, story.priced, lines)

@@ -1220,6 +1220,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/regulars": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Regulars
+         * @description What a customer usually buys, in a constant number of queries.
+         */
+        get: operations["list_regulars"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/regulars/price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Price
+         * @description What the quantities come to as a quote of today. Stores nothing.
+         */
+        post: operations["price_regulars"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/regulars/quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Onto
+         * @description Put the typed rows on a new quote, or after the lines of a draft.
+         */
+        post: operations["quote_regulars"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -4314,6 +4374,241 @@ export interface components {
             runs: components["schemas"]["RunOut"][];
         };
         /**
+         * RegularsIn
+         * @description What is shown: due or late, what was bought, the group's, all items; over so many months.
+         */
+        RegularsIn: {
+            /**
+             * Show
+             * @default bought
+             * @enum {string}
+             */
+            show: "due" | "bought" | "group" | "all";
+            /**
+             * Months
+             * @default 24
+             */
+            months: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * BuyOut
+         * @description A purchase: its day, its quantity in the row's unit.
+         */
+        BuyOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Quantity */
+            quantity: string;
+        };
+        /**
+         * DraftChoice
+         * @description An open draft of this customer that can take the lines.
+         */
+        DraftChoice: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Number */
+            number: string;
+            /** Letter */
+            letter: string;
+        };
+        /**
+         * HabitOut
+         * @description How it is bought: see ``routecore.regulars``; quantities in the row's unit.
+         */
+        HabitOut: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "due" | "late" | "stopped" | "not_yet" | "out_of_season" | "unknown";
+            /** Purchases */
+            purchases: number;
+            /**
+             * Last On
+             * Format: date
+             */
+            last_on: string;
+            /** Last Quantity */
+            last_quantity: string;
+            /** Cadence Days */
+            cadence_days: number | null;
+            /** Due On */
+            due_on: string | null;
+            /** Season */
+            season: number | null;
+            /** Days Over */
+            days_over: number;
+        };
+        /**
+         * PriceOut
+         * @description What the usual quantity costs today, net, per ``per`` of a unit; what was paid; the change in percent.
+         */
+        PriceOut: {
+            /** Price */
+            price: string;
+            /** Per */
+            per: string;
+            /** Unit */
+            unit: string;
+            /** Paid */
+            paid: string | null;
+            /** Change */
+            change: string | null;
+            /** Margin Percent */
+            margin_percent: string | null;
+        };
+        /**
+         * RegularOut
+         * @description A row of the sheet; ``buyers`` is how many of the group bought it.
+         */
+        RegularOut: {
+            item: components["schemas"]["ItemOut"];
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: string;
+            habit: components["schemas"]["HabitOut"] | null;
+            /** Purchases */
+            purchases: components["schemas"]["BuyOut"][];
+            /** Buyers */
+            buyers: number;
+            price: components["schemas"]["PriceOut"] | null;
+        };
+        /**
+         * RegularsOut
+         * @description A page of the sheet, with what it can be put on.
+         */
+        RegularsOut: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Customer */
+            customer: string;
+            /** Currency */
+            currency: string;
+            /** Group */
+            group: string;
+            /** Rows */
+            rows: components["schemas"]["RegularOut"][];
+            /** Asking */
+            asking: number;
+            /** Bought */
+            bought: number;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Periods */
+            periods: number[];
+            /** Usual Period */
+            usual_period: number;
+            standing: components["schemas"]["StandingOut"];
+            /** Drafts */
+            drafts: components["schemas"]["DraftChoice"][];
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SheetLine
+         * @description What a typed row comes to, by its item; nothing where no price holds.
+         */
+        SheetLine: {
+            /** Item Id */
+            item_id: number;
+            /** Price */
+            price: string | null;
+            /** Net */
+            net: string | null;
+        };
+        /**
+         * SheetSums
+         * @description What the typed rows come to together, and where the customer stands after them.
+         */
+        SheetSums: {
+            /** Lines */
+            lines: components["schemas"]["SheetLine"][];
+            totals: components["schemas"]["TotalsOut"];
+            /** Problems */
+            problems: components["schemas"]["ProblemOut"][];
+            standing: components["schemas"]["StandingOut"];
+        };
+        /**
+         * SheetLines
+         * @description All rows with a quantity.
+         */
+        SheetLines: {
+            /** Lines */
+            lines: components["schemas"]["WantedRow"][];
+        };
+        /**
+         * WantedRow
+         * @description A quantity typed in a row.
+         */
+        WantedRow: {
+            /** Item Id */
+            item_id: number;
+            /** Quantity */
+            quantity: number | string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * OntoOut
+         * @description The quote that has the lines now.
+         */
+        OntoOut: {
+            /** Revision Id */
+            revision_id: number;
+            /** Number */
+            number: string;
+            /** Letter */
+            letter: string;
+        };
+        /**
+         * OntoIn
+         * @description Where the lines go: onto an open draft as it was seen, or onto a new quote.
+         */
+        OntoIn: {
+            /** Lines */
+            lines: components["schemas"]["WantedRow"][];
+            /** Revision Id */
+            revision_id?: number | null;
+            /** Version */
+            version?: number | null;
+        };
+        /**
          * OrderFilters
          * @description What narrows a list of orders: ``way`` is everything not paid yet.
          */
@@ -6581,6 +6876,85 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_regulars: {
+        parameters: {
+            query?: {
+                show?: "due" | "bought" | "group" | "all";
+                months?: number;
+                words?: string;
+                page?: number;
+            };
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegularsOut"];
+                };
+            };
+        };
+    };
+    price_regulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetLines"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetSums"];
+                };
+            };
+        };
+    };
+    quote_regulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OntoIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OntoOut"];
+                };
             };
         };
     };

@@ -59,6 +59,11 @@ export const router = createRouter({
       meta: { title: 'app.titles.customer' },
     },
     {
+      path: '/customers/:id(\\d+)/regulars',
+      component: () => import('@/features/customers/RegularsPage.vue'),
+      meta: { title: 'regulars.title' },
+    },
+    {
       path: '/quotes',
       component: () => import('@/features/quotes/pages/QuotesPage.vue'),
       meta: { title: 'app.places.quotes' },

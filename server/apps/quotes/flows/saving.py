@@ -20,7 +20,7 @@ from apps.quotes.drafts import MOST_LINES, Draft, content_mark, take_terms
 from apps.quotes.models import Quote, QuoteLine, Revision
 from apps.quotes.pricing.answers import note_answer
 from apps.quotes.pricing.excesses import excesses_of
-from apps.quotes.pricing.question import DraftLine, Question, question_of
+from apps.quotes.pricing.question import DraftLine, Question, draft_lines, question_of
 from apps.quotes.state import lock_revision, require
 from routecore.casefile.words import plain
 from routecore.totals import Excess, PricedDocument
@@ -72,6 +72,34 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     revision.version += 1
     revision.save()
     return revision
+
+
+@transaction.atomic
+def add_lines(
+    who: User, revision_id: int, version: int, lines: Sequence[DraftLine], *, today: date
+) -> Revision:
+    """Lines after those that a draft has; everything is priced anew, as of the draft's day."""
+    sells(who)
+    revision = lock_revision(who, revision_id)
+    require("save", revision, today)
+    check_version(revision.version, version, "quote")
+    put_lines(who, revision, lines, today)
+    return revision
+
+
+def put_lines(who: User, revision: Revision, lines: Sequence[DraftLine], today: date) -> None:
+    """Append lines to a locked or new draft, and store it."""
+    known = draft_lines(revision.lines.all())
+    if len(known) + len(lines) > MOST_LINES:
+        raise Invalid("too_many", path="lines", facts={"what": "lines", "most": MOST_LINES})
+    if not known:
+        revision.on = today
+    revision.content_mark = ""
+    every = [*known, *lines]
+    note_price(who, revision, every)
+    write_lines(revision, every)
+    revision.version += 1
+    revision.save()
 
 
 def _check(draft: Draft, today: date) -> None:

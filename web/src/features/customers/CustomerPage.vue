@@ -38,6 +38,9 @@ const again = () => void client.invalidateQueries({ queryKey: customerKey(id) })
         >
         · {{ data.terms_words }} · {{ data.owner }}
         <template v-if="me?.sells" #side>
+          <RouterLink class="btn" :to="`/customers/${id}/regulars`">{{
+            t('regulars.open')
+          }}</RouterLink>
           <RouterLink class="btn" :to="`/deals/new?customer=${id}`">{{
             t('deals.new.title')
           }}</RouterLink>

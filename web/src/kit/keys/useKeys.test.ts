@@ -71,4 +71,19 @@ describe('the keys of a place', () => {
     expect(acted).toEqual(['next'])
     scope.stop()
   })
+  it('of a panel go before those of the page under it', () => {
+    const acted: string[] = []
+    const places = ['page', 'panel'].map((name) => {
+      const scope = effectScope()
+      const keys = [{ keys: 'Ctrl Enter', does: 'go', act: () => acted.push(name), whileTyping: true }] // prettier-ignore
+      scope.run(() => useKeys({ title: name, keys }))
+      return scope
+    })
+    window.dispatchEvent(stroke('Enter', { ctrlKey: true }))
+    expect(acted).toEqual(['panel'])
+    places[1]?.stop()
+    window.dispatchEvent(stroke('Enter', { ctrlKey: true }))
+    expect(acted).toEqual(['panel', 'page'])
+    places[0]?.stop()
+  })
 })

@@ -57,20 +57,30 @@ export function isTyping(target: EventTarget | null): boolean {
   )
 }
 
-/** Hear the keys of a place while it is there, and show them on the sheet of keys. */
+/** What a stroke does in a place. */
+function actOf(place: KeyPlace, event: KeyboardEvent, first: boolean): KeyAct | undefined {
+  if (!first && isTyping(event.target)) return undefined
+  return place.keys.find(
+    (each) =>
+      each.act &&
+      !!each.whileTyping === first &&
+      each.keys.split(/ or |, /).some((stroke) => isStroke(event, stroke)),
+  )
+}
+
+/**
+ * Hear the keys of a place while it is there, and show them on the sheet of keys. Of two places with one
+ * stroke it acts in the one that came last, as a panel over a page.
+ */
 export function useKeys(place: MaybeRefOrGetter<KeyPlace>): void {
   const mark = Symbol('keys')
   places.set(mark, place)
   onScopeDispose(() => places.delete(mark))
   function hear(event: KeyboardEvent, first: boolean): void {
     if (event.defaultPrevented || event.isComposing) return
-    const found = toValue(place).keys.find(
-      (each) =>
-        each.act &&
-        !!each.whileTyping === first &&
-        (first || !isTyping(event.target)) &&
-        each.keys.split(/ or |, /).some((stroke) => isStroke(event, stroke)),
-    )
+    const last = [...places].reverse().find(([, each]) => actOf(toValue(each), event, first))
+    if (last?.[0] !== mark) return
+    const found = actOf(toValue(place), event, first)
     if (!found) return
     event.preventDefault()
     if (first) event.stopPropagation()

@@ -62,6 +62,7 @@ export default {
   more: {
     label: 'More',
     solve: 'Solve for…',
+    regulars: 'Lines from what they usually buy…',
     earlier: 'Lines from an earlier quote…',
     copy: 'Copy for another customer…',
     decline: 'Decline it…',
@@ -176,6 +177,7 @@ export default {
       spaces: 'cut at the spaces',
     },
   },
+  regulars: { title: 'What they usually buy' },
   earlier: {
     title: 'Lines from an earlier quote',
     find: 'Find a quote',
@@ -206,6 +208,7 @@ export default {
     words: 'a heading, a note above the line',
     whole: 'The whole quote',
     paste: 'pastes rows from a spreadsheet',
+    regulars: 'lines from what they usually buy',
     earlier: 'lines from an earlier quote',
     solve: 'solve for a total, a margin or a price',
     undo: 'takes the last change back',

@@ -16,6 +16,7 @@ import papers from './papers'
 import parts from './parts'
 import prices from './prices'
 import quotes from './quotes'
+import regulars from './regulars'
 import signin from './signin'
 import standing from './standing'
 import terms from './terms'
@@ -45,6 +46,7 @@ export default {
   prices,
   quotes,
   records,
+  regulars,
   signin,
   standing,
   states,

@@ -28,7 +28,11 @@ const more = computed<MenuRow[]>(() => {
   })
   return [
     ...(draft.value
-      ? [opens('solve', t('desk.more.solve')), opens('earlier', t('desk.more.earlier'))]
+      ? [
+          opens('solve', t('desk.more.solve')),
+          opens('regulars', t('desk.more.regulars')),
+          opens('earlier', t('desk.more.earlier')),
+        ]
       : []),
     opens('copy', t('desk.more.copy')),
     ...(state === 'issued' || state === 'lapsed' ? [opens('decline', t('desk.more.decline'))] : []),

@@ -1,6 +1,16 @@
 <script lang="ts">
 export type Panel =
-  '' | 'issue' | 'accept' | 'solve' | 'decline' | 'copy' | 'paste' | 'earlier' | 'keep' | 'history'
+  | ''
+  | 'issue'
+  | 'accept'
+  | 'solve'
+  | 'decline'
+  | 'copy'
+  | 'paste'
+  | 'earlier'
+  | 'regulars'
+  | 'keep'
+  | 'history'
 </script>
 
 <script setup lang="ts">
@@ -17,6 +27,9 @@ import type { QuoteActs } from './useQuoteActs'
 const SolvePanel = defineAsyncComponent(() => import('@/features/quotes/panels/SolvePanel.vue'))
 const PastePanel = defineAsyncComponent(() => import('@/features/quotes/panels/PastePanel.vue'))
 const EarlierPanel = defineAsyncComponent(() => import('@/features/quotes/panels/EarlierPanel.vue'))
+const RegularsPanel = defineAsyncComponent(
+  () => import('@/features/quotes/panels/RegularsPanel.vue'),
+)
 const HistoryPanel = defineAsyncComponent(() => import('@/features/quotes/panels/HistoryPanel.vue'))
 const CopyPanel = defineAsyncComponent(() => import('@/features/quotes/panels/CopyPanel.vue'))
 
@@ -75,6 +88,13 @@ const close = () => (panel.value = '')
     :customer="quote.customer_id"
     :revision="quote.id"
     :units="quote.unit_names"
+    @insert="(rows) => emit('insert', rows, lines.length)"
+    @close="close"
+  />
+  <RegularsPanel
+    v-else-if="panel === 'regulars'"
+    :customer="quote.customer_id"
+    :margin="seesMargin"
     @insert="(rows) => emit('insert', rows, lines.length)"
     @close="close"
   />

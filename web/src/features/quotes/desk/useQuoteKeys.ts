@@ -42,6 +42,7 @@ export function useQuoteKeys(given: {
     keys: [
       { keys: 'Ctrl V', does: t('desk.keys.paste') },
       { keys: 'Alt L', does: t('desk.keys.earlier'), act: drafting(() => given.open('earlier')) },
+      { keys: 'Alt R', does: t('desk.keys.regulars'), act: drafting(() => given.open('regulars')) },
       { keys: 'Alt S', does: t('desk.keys.solve'), act: drafting(() => given.open('solve')) },
       { keys: 'Ctrl Z', does: t('desk.keys.undo'), act: drafting(given.undo) },
       { keys: 'Ctrl Shift Z, Ctrl Y', does: t('desk.keys.redo'), act: drafting(given.redo) },

@@ -1,0 +1,76 @@
+"""What customers bought of each item, day by day, as their invoices tell it."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from datetime import date
+from decimal import Decimal
+
+from apps.catalogue.queries import core_items
+from apps.customers.models import Customer
+from apps.ledger.models import INVOICE, InvoiceLine
+from routecore.pricing import Item
+from routecore.regulars import Purchase
+
+#: How far back one can look, in months; the second is the usual.
+PERIODS = (12, 24, 36)
+USUAL_PERIOD = 24
+
+
+@dataclass(slots=True)
+class Bought:
+    """One item as it was bought: by day in the base unit, with what was paid in the buyer's currency.
+
+    ``by`` are the customers of a group who bought it.
+    """
+
+    item: Item
+    purchases: list[Purchase] = field(default_factory=list)
+    by: set[int] = field(default_factory=set)
+
+
+def buyers_of(customer: Customer, *, group: bool) -> list[int]:
+    """The customer, or all of its group: the parent and its members."""
+    if not group:
+        return [customer.pk]
+    head = customer.parent_id or customer.pk
+    return [head, *Customer.objects.filter(parent_id=head).values_list("pk", flat=True)]
+
+
+#: Of an invoice's line: what it bills, of which day and money, and how much left with it.
+_LINE = (
+    *("order_line__item_id", "invoice__customer_id", "invoice__on", "invoice__currency", "net"),
+    *("delivery_line__quantity", "order_line__quantity", "order_line__unit"),
+)
+
+
+def bought(
+    customers: Iterable[int],
+    since: date,
+    until: date,
+    currency: str,
+    *,
+    tax_category: str | None = None,
+) -> dict[int, Bought]:
+    """By item, what these customers bought between two days, inclusive. Three queries.
+
+    What was paid in another currency than the one asked for counts as a purchase without a price.
+    """
+    rows = InvoiceLine.objects.filter(
+        invoice__customer_id__in=list(customers),
+        invoice__on__range=(since, until),
+        invoice__kind=INVOICE,
+        order_line__isnull=False,
+    )
+    found = list(rows.order_by("invoice__on", "pk").values_list(*_LINE))
+    items = core_items({row[0] for row in found}, tax_category)
+    result: dict[int, Bought] = {}
+    for item, buyer, on, paid_in, net, shipped, ordered, unit in found:
+        entry = result.setdefault(item, Bought(items[item]))
+        units = entry.item.units
+        if not units.knows(unit):
+            continue  # a unit that the item has lost meanwhile: nobody can say how much it was
+        quantity = units.in_base(shipped if shipped is not None else ordered, unit)
+        paid = net if paid_in == currency else Decimal(0)
+        entry.purchases.append(Purchase(on=on, quantity=quantity, net=paid))
+        entry.by.add(buyer)
+    return {item: entry for item, entry in result.items() if entry.purchases}

@@ -1,0 +1,59 @@
+<script setup lang="ts">
+/** Which items the sheet shows, over how long, and the words they hold. */
+import { computed } from 'vue'
+import type { Shapes } from '@/api/client'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
+import FindField from '@/kit/list/FindField.vue'
+import SegmentFilter from '@/kit/list/SegmentFilter.vue'
+import { t, tn } from '@/words'
+import type { Asked, Show } from './queries'
+
+const asked = defineModel<Asked>({ required: true })
+const props = defineProps<{ sheet: Shapes['RegularsOut'] | undefined }>()
+const choices = computed(() => [
+  { value: 'due', label: t('regulars.due_', { n: props.sheet?.asking ?? '' }) },
+  { value: 'bought', label: t('regulars.boughtAll', { n: props.sheet?.bought ?? '' }) },
+  ...(props.sheet?.group ? [{ value: 'group', label: t('regulars.group') }] : []),
+  { value: 'all', label: t('regulars.all') },
+])
+const periods = computed(() =>
+  ([12, 24, 36] as const).map((value) => ({ value, label: tn('regulars.monthsBack', value) })),
+)
+const show = computed({
+  get: () => asked.value.show as string,
+  set: (now) => (asked.value = { ...asked.value, show: now as Show, page: 1 }),
+})
+const months = computed({
+  get: () => asked.value.months,
+  set: (now) => (asked.value = { ...asked.value, months: now ?? 24, page: 1 }),
+})
+const words = computed({
+  get: () => asked.value.words,
+  set: (now) => (asked.value = { ...asked.value, words: now, page: 1 }),
+})
+</script>
+
+<template>
+  <div class="chips filters">
+    <SegmentFilter v-model="show" :choices="choices" :label="t('regulars.show')" />
+    <ChoiceField
+      v-model="months"
+      class="months"
+      :choices="periods"
+      :label="t('regulars.period')"
+      bare
+      small
+    />
+    <FindField v-model="words" :label="t('regulars.find')" />
+  </div>
+</template>
+
+<style scoped>
+.filters {
+  margin: 10px 0;
+}
+.months {
+  width: 120px;
+  margin: 0;
+}
+</style>
