@@ -74,7 +74,9 @@ def test_an_issued_quote_prices_again_from_its_case_to_what_was_offered() -> Non
         assert case is not None
         again = price_case(case)
         assert not list(differences(case["expect"], again))
-        assert not list(differences(revision.priced["totals"], again["totals"]))
+        # The reason of a tax is told in words by the case alone: stored answers are worded when shown.
+        found = differences(revision.priced["totals"], again["totals"])
+        assert not [each for each in found if not each.path.endswith(".reason")]
 
 
 def test_all_news_of_the_back_office_fits() -> None:
