@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export PYTHONPATH := core:server:.
 
-.PHONY: help start up down reset-demo backup restore test test-api test-faults bench load grow soak format client pictures lock
+.PHONY: help start up down reset-demo backup restore test test-api test-faults conformance bench load grow soak format client pictures lock
 
 help:        ## this list
 	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
@@ -36,6 +36,9 @@ load:        ## fifty reps at work on a hundred demos: MINUTES=5
 
 grow:        ## a house of many demos, in a database of its own: TIMES=100
 	@ops/prepare.sh test && $(PYTHON) -m ops.grow --times $(or $(TIMES),100)
+
+conformance: ## which sentences of the back office's interface hold: URL=http://…
+	@ops/prepare.sh test && $(PYTHON) -m ops.conformance $(or $(URL),http://127.0.0.1:8071)
 
 test-api:    ## many requests made out of the API's own document: EXAMPLES=100
 	@ops/prepare.sh test && $(PYTHON) -m ops.database start --test && \

@@ -1,4 +1,4 @@
-"""The verdicts of the checks over a quote: prices, margin, limits, dates.
+"""The verdicts of the checks over a quote: prices, margin, limits, promise, dates.
 
 Each is ``clear``, ``caution`` or ``halt``, or ``none`` where there is nothing to judge yet. The
 standing has its own rules (``routecore.standing``). Common practice, no source.
@@ -46,6 +46,19 @@ def judge_limits(*, excesses: int, answer: str | None) -> Check:
         return "none"
     verdicts: dict[str | None, Check] = {"granted": "clear", "refused": "halt"}
     return verdicts.get(answer, "caution")
+
+
+def judge_promise(*, lines: int, short: int, late: int, stale: bool) -> Check:
+    """Halt where a line is short, caution where one comes late or the figures are old; services are no lines.
+
+    >>> judge_promise(lines=3, short=0, late=1, stale=False)
+    'caution'
+    """
+    if lines == 0:
+        return "none"
+    if short:
+        return "halt"
+    return "caution" if late or stale else "clear"
 
 
 def judge_dates(*, days_left: int, lapsing_days: int, phase: Phase) -> Check:

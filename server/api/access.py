@@ -124,11 +124,33 @@ AREAS = (
         operations=("total_of_order", "write_order", "hand_over"),
     ),
     Area(
-        name="send a handover again, news set apart",
+        name="send a handover again, news set apart, resync",
         roles=FULFIL,
         own="",
         clerk="all",
-        operations=("send_again", "list_news", "try_news_again", "let_news_go"),
+        operations=(
+            *("send_again", "list_news", "try_news_again", "let_news_go"),
+            *("get_sync", "resync", "try_change_again", "let_change_go"),
+        ),
+    ),
+    Area(
+        name="stock and promises by item",
+        roles=ALL,
+        own="all; buyers' names of own orders",
+        team="all; buyers' names of the team's",
+        clerk="all",
+        operations=("item_promise",),
+    ),
+    Area(
+        name="promises of orders",
+        roles=ALL,
+        clerk="reads all",
+        operations=("order_promises",),
+    ),
+    Area(
+        name="promises of quotes",
+        roles=SELL,
+        operations=("promise_lines",),
     ),
     Area(
         name="regulars: what a customer usually buys",

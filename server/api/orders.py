@@ -196,8 +196,17 @@ def export(
 
 
 class OrderLineOut(Schema):
-    """A line with its locked price, and how much of it was shipped."""
+    """A line with its locked price, and how much of it was shipped.
 
+    ``promised_on`` and ``arrives_on`` were promised when it was ordered; ``missing`` was short then, in the
+    item's base unit.
+    """
+
+    id: int
+    item_id: int
+    promised_on: date | None
+    arrives_on: date | None
+    missing: str | None
     position: int
     item: str
     text: str
@@ -324,6 +333,11 @@ def _lines(order: Order) -> list[OrderLine]:
 def _line(row: OrderLine, currency: str) -> OrderLineOut:
     shipped = sum(delivered.quantity for delivered in row.delivery_lines.all())
     return OrderLineOut(
+        id=row.pk,
+        item_id=row.item_id,
+        promised_on=row.promised_on,
+        arrives_on=row.arrives_on,
+        missing=plain(row.missing) if row.missing else None,
         position=row.position,
         item=row.item.code,
         text=row.text,

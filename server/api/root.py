@@ -14,7 +14,9 @@ from api import (
     orders,
     papers,
     people,
+    promises,
     regulars,
+    sync,
     today,
     views,
 )
@@ -36,7 +38,7 @@ errors.install(api)
 AREAS = (
     *(people, today, deals, customers, catalogue),
     *(desk, lists, quick, imports, acts, files, compare, papers),
-    *(checks, records, cases, regulars, orders, news, forecast, go, health, views),
+    *(checks, records, cases, regulars, promises, orders, news, sync, forecast, go, health, views),
 )
 guard(area.router for area in AREAS)
 for area in AREAS:

@@ -1,6 +1,6 @@
 """The base of what the API takes and gives."""
 
-from typing import Any
+from typing import Any, ClassVar
 
 from ninja import Schema as NinjaSchema
 from ninja.schema import DjangoGetter
@@ -11,8 +11,19 @@ class Schema(NinjaSchema):
     """As ninja's, without its detour for what is plain already.
 
     Ninja reads every value through a getter for Django's records. What is a mapping, or an answer
-    of this class, needs none: long answers are made once, not twice.
+    of this class, needs none: long answers are made once, not twice. Each has a name of its own: of two
+    with one name the API's document would tell only the last.
     """
+
+    _names: ClassVar[dict[str, str]] = {}
+
+    @classmethod
+    def __pydantic_init_subclass__(cls, **more: Any) -> None:
+        """Refuse a name that another shape has."""
+        super().__pydantic_init_subclass__(**more)
+        there = Schema._names.setdefault(cls.__name__, cls.__module__)
+        if there != cls.__module__:
+            raise TypeError(f"two shapes are called {cls.__name__}: {there} and {cls.__module__}")
 
     @model_validator(mode="wrap")
     @classmethod

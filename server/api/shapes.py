@@ -63,6 +63,8 @@ QuoteState = Annotated[str, _words("draft", "issued", "lapsed", "declined", "ord
 Verdict = Annotated[str, _words("clear", "caution", "halt")]
 Confidence = Annotated[str, _words("sure", "likely", "stretch")]
 HabitState = Annotated[str, _words("due", "late", "stopped", "not_yet", "out_of_season", "unknown")]
+PromiseKind = Annotated[str, _words("in_stock", "coming", "short", "none")]
+ProposalKind = Annotated[str, _words("whole", "split", "depot", "instead")]
 Outcome = Annotated[str, _words("open", "won", "lost", "parked")]
 
 

@@ -25,6 +25,7 @@ INSTALLED_APPS = [
     "apps.numbering",
     "apps.journal",
     "apps.catalogue",
+    "apps.stock",
     "apps.customers",
     "apps.prices",
     "apps.deals",
@@ -150,6 +151,10 @@ BACKOFFICE_TOKEN = _secrets["backoffice"]
 BACKOFFICE_TIMEOUT_SECONDS = 5.0
 #: How old balances may be before standing says so, and what it tolerates.
 STANDING_TOLERANCE_DAYS = 30
+#: Figures of stock that are older are said to be, in hours.
+STOCK_STALE_HOURS = 24
+#: Whose public holidays hold in a country that the calendars do not know.
+HOLIDAYS_LIKE = {"QF": "AT"}
 #: A quote is open for acceptance this long, and asked after this many days.
 QUOTE_VALID_DAYS = 30
 QUOTE_FOLLOW_UP_DAYS = 7

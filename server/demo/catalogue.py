@@ -4,6 +4,7 @@ from datetime import date, timedelta
 from decimal import Decimal
 
 from apps.catalogue.models import ExchangeRate, Item, PriceEntry, PriceList, TaxCategory
+from apps.stock.models import Substitute
 from demo.factories import (
     ItemFactory,
     ItemGroupFactory,
@@ -94,6 +95,15 @@ SOLD_IN = {"WIR-025": "RL", "WIR-031": "RL", "WIR-POL": "RL", "TIE-100": "BX", "
 RATES = {"GBP": ("1.1520", "1.1685"), "CHF": ("1.0440", "1.0615")}
 
 
+#: Items that can take another's place, so many for one.
+SUBSTITUTES = (
+    ("NET-730", "NET-740", "1"),
+    ("POS-250", "POS-S25", "1"),
+    ("BIN-PLA", "BIN-300", "1"),
+    ("WIR-025", "WRH-250", "1"),
+)
+
+
 def make_catalogue(today: date) -> None:
     """Units, taxes, items and four lists: base, trade (5 % below), sterling, francs."""
     units = {
@@ -130,6 +140,16 @@ def make_catalogue(today: date) -> None:
         _prices(base, item, Decimal(price), breaks, year)
     _foreign_lists(base)
     _rates(today)
+    _substitutes()
+
+
+def _substitutes() -> None:
+    """What can stand in for what."""
+    items = {item.code: item for item in Item.objects.all()}
+    Substitute.objects.bulk_create(
+        Substitute(item=items[code], instead=items[other], factor=Decimal(factor))
+        for code, other, factor in SUBSTITUTES
+    )
 
 
 def _number(written: str | None) -> Decimal | None:

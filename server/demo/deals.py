@@ -208,6 +208,20 @@ ORDERS = [
         reached="part_shipped",
     ),
     PastOrder(
+        customer="Quince House Estate",
+        title="Hail net, the walled garden",
+        lines=[("NET-730", "18", "RL", None)],
+        days=4,
+        reached="taken",
+    ),
+    PastOrder(
+        customer="Bright Acre Trust",
+        title="Hail net over the trials",
+        lines=[("NET-730", "22", "RL", None)],
+        days=2,
+        reached="taken",
+    ),
+    PastOrder(
         customer="Sable Farm",
         title="Crates for the harvest store",
         lines=[("BIN-CRA", "600", "H87", None)],

@@ -1,6 +1,7 @@
 """What the back office checks before it takes an order: every field that it will use."""
 
 from collections.abc import Callable, Mapping
+from datetime import date
 import re
 from typing import Any
 
@@ -31,6 +32,17 @@ def _text(value: Any) -> bool:
 
 def _figure(value: Any) -> bool:
     return isinstance(value, str) and NUMBER.fullmatch(value) is not None
+
+
+def _day(value: Any) -> bool:
+    try:
+        return isinstance(value, str) and bool(date.fromisoformat(value))
+    except ValueError:
+        return False
+
+
+def _optional(line: Mapping[str, Any], name: str, fits: Callable[[Any], bool]) -> bool:
+    return line.get(name) is None or fits(line[name])
 
 
 def _count(value: Any, least: int, most: int) -> bool:
@@ -74,6 +86,9 @@ def _line(value: Any) -> bool:
         and _count(value.get("line"), 1, 1_000_000)
         and all(_text(value.get(name)) for name in ("item", "kind"))
         and all(_figure(value.get(name)) for name in ("quantity", "net"))
+        and _optional(value, "base_quantity", _figure)
+        and _optional(value, "depot", _text)
+        and _optional(value, "wanted_on", _day)
     )
 
 

@@ -1,5 +1,6 @@
 """The clerk's page."""
 
+from decimal import Decimal
 from html import escape
 from typing import Any
 
@@ -41,13 +42,14 @@ def render(orders: list[dict[str, Any]], pace: str, mood: str, token: str) -> st
 
 
 MARK = "{token}"
+LINKS = "<a href=/>Orders</a> · <a href=/stock>Stock</a>"
 
 
 def _page(orders: list[dict[str, Any]], pace: str, mood: str) -> str:
     rows = "".join(map(_row, orders)) or "<tr><td colspan=6>No order has arrived yet.</td></tr>"
     return (
         HEAD.replace("{more}", "<meta http-equiv=refresh content=5>")
-        + "<p>A stand-in with its own storage. Orders arrive here; step them on by hand or let them "
+        + f"<p>{LINKS}</p><p>A stand-in with its own storage. Orders arrive here; step them on by hand or let them "
         "run.</p><nav><span>Orders move "
         + _button("pace-hand", "by hand", pressed=pace == "hand")
         + " "
@@ -60,6 +62,38 @@ def _page(orders: list[dict[str, Any]], pace: str, mood: str) -> str:
         + _button("mood-strict", "refused", pressed=mood == "strict")
         + "</span></nav><table><tr><th>Number<th>Order<th>Customer<th style='text-align:right'>"
         f"Payable<th>State<th>Next</tr>{rows}</table></html>"
+    )
+
+
+def render_stock(shelf: list[dict[str, Any]], token: str) -> str:
+    """The page of stock: on hand, kept, what comes; ``token`` goes with every button."""
+    rows = "".join(map(_shelf_row, shelf)) or "<tr><td colspan=6>No goods are kept here.</td></tr>"
+    page = (
+        HEAD.replace("{more}", "")
+        + f"<p>{LINKS}</p><table><tr><th>Item<th>Depot<th style='text-align:right'>On hand"
+        "<th style='text-align:right'>Kept<th>On order with suppliers<th>More</tr>"
+        f"{rows}</table></html>"
+    )
+    return page.replace(MARK, escape(token))
+
+
+def _shelf_row(row: dict[str, Any]) -> str:
+    kept = sum(Decimal(each["quantity"]) for each in row["reservations"])
+    coming = "<br>".join(map(_receipt, row["receipts"])) or "nothing"
+    name = f"{row['item']}@{row['depot']}"
+    more = _button("reorder", "Order more", name) if row["lead_days"] is not None else ""
+    return (
+        f"<tr><td>{escape(row['item'])}<td>{escape(row['depot'])}<td class=n>{escape(row['on_hand'])}"
+        f"<td class=n>{kept:f}<td>{coming}<td>{more}</tr>"
+    )
+
+
+def _receipt(row: dict[str, Any]) -> str:
+    number = row["number"]
+    sure = "confirmed" if row["sure"] else _button("confirm", "Confirm", number)
+    return (
+        f"{escape(number)}: {escape(row['quantity'])} on {escape(row['on'])} "
+        f"{_button('receive', 'Has come', number)} {_button('postpone', 'A week later', number)} {sure}"
     )
 
 

@@ -4,12 +4,12 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, date, datetime, timedelta
 import json
-import os
 from pathlib import Path
 import sqlite3
 from typing import Any
 import uuid
-from zoneinfo import ZoneInfo
+
+from standins.backoffice import goods
 
 STEPS = ("taken", "shipped", "invoiced", "paid")
 TABLES = (
@@ -21,6 +21,7 @@ TABLES = (
     kind TEXT NOT NULL, occurred_at TEXT NOT NULL, data TEXT NOT NULL)""",
     "CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, last INTEGER NOT NULL)",
     "CREATE TABLE IF NOT EXISTS switches (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
+    *goods.TABLES,
 )
 
 
@@ -37,6 +38,7 @@ class Store:
         with self._open() as db:
             for table in TABLES:
                 db.execute(table)
+            goods.fill(db)
 
     @contextmanager
     def _open(self) -> Iterator[sqlite3.Connection]:
@@ -69,6 +71,7 @@ class Store:
                 (number, key, text, now, now),
             )
             _announce(db, key, "taken", {"number": number})
+            goods.keep(db, number, body)
             return number, True
 
     def orders(self) -> list[dict[str, Any]]:
@@ -94,6 +97,28 @@ class Store:
             last = db.execute("SELECT COALESCE(MAX(position), 0) FROM events").fetchone()[0]
             return str(epoch), int(last)
 
+    def changes(self, after: int, limit: int) -> tuple[list[dict[str, Any]], int]:
+        """What has changed of depots and stock after a number, and the newest number."""
+        with self._open() as db:
+            return goods.changes(db, after, limit)
+
+    def shelf(self) -> list[dict[str, Any]]:
+        """Every item in every depot."""
+        with self._open() as db:
+            return goods.shelf(db)
+
+    def receipt(self, act: str, number: str) -> None:
+        """A receipt has come, comes a week later, or is confirmed."""
+        acts = {"receive": goods.receive, "postpone": goods.postpone, "confirm": goods.confirm}
+        with self._open() as db:
+            acts[act](db, number)
+
+    def reorder(self, name: str) -> None:
+        """More of an item in a depot (``item@depot``) is ordered from its supplier."""
+        item, _, depot = name.partition("@")
+        with self._open() as db:
+            goods.reorder(db, item, depot)
+
     def step(self, number: str) -> str | None:
         """Move an order on by one step; its new state, or None where there is nothing to do."""
         with self._open() as db:
@@ -107,6 +132,8 @@ class Store:
             )
             if data is not None:
                 _announce(db, row["key"], state, data)
+            if state == "shipped":
+                goods.ship(db, number)
             db.execute(
                 "UPDATE orders SET state = ?, moved_at = ? WHERE number = ?",
                 (state, _now(), number),
@@ -229,7 +256,7 @@ def _count(db: sqlite3.Connection, name: str, start: int) -> int:
 
 def _today() -> date:
     """The business day, in the house's time zone."""
-    return datetime.now(ZoneInfo(os.environ.get("VIVID_TIME_ZONE", "Europe/Vienna"))).date()
+    return goods.today()
 
 
 def _now() -> str:

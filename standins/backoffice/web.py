@@ -21,10 +21,12 @@ from urllib.parse import parse_qs, urlsplit
 import uuid
 
 from standins.backoffice.orders import fault_of
-from standins.backoffice.page import door, render
+from standins.backoffice.page import door, render, render_stock
 from standins.backoffice.store import Clash, Store
 
 LARGEST_BODY = 2_000_000
+#: Buttons of the page of stock.
+OF_STOCK = ("receive", "postpone", "confirm", "reorder")
 PAUSE_AFTER_WRONG = 1.0
 HEADERS = {
     "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; "
@@ -55,7 +57,11 @@ class Handler(BaseHTTPRequestHandler):
             self._json(HTTPStatus.OK, {"ok": True})
         elif where.path == "/events":
             self._events(parse_qs(where.query))
-        elif where.path == "/" and not self._signed_in():
+        elif where.path == "/changes":
+            self._changes(parse_qs(where.query))
+        elif where.path == "/stock" and self._signed_in():
+            self._html(render_stock(self.store.shelf(), self._sign("form")))
+        elif where.path in ("/", "/stock") and not self._signed_in():
             self._html(door(wrong="wrong" in where.query))
         elif where.path == "/":
             pace = self.store.switch("pace", "hand")
@@ -96,19 +102,36 @@ class Handler(BaseHTTPRequestHandler):
         self._json(HTTPStatus.UNAUTHORIZED, {"message": "who are you?"})
         return False
 
-    def _events(self, query: dict[str, list[str]]) -> None:
+    def _asked(self, query: dict[str, list[str]]) -> tuple[int, int] | None:
+        """Which page of a feed is asked for: after what, and how many; None where it was refused."""
         if not self._allowed():
-            return
+            return None
         try:
             after, limit = (
                 int(query.get(k, [d])[0]) for k, d in (("after", "0"), ("limit", "100"))
             )
+            if not 0 <= after < 2**63:
+                raise ValueError
         except ValueError:
             self._json(HTTPStatus.BAD_REQUEST, {"message": "after and limit are numbers"})
-            return
-        events = self.store.events(after, min(max(limit, 1), 500))
-        epoch, last = self.store.count()
-        self._json(HTTPStatus.OK, {"events": events, "epoch": epoch, "last": last})
+            return None
+        return after, min(max(limit, 1), 500)
+
+    def _events(self, query: dict[str, list[str]]) -> None:
+        asked = self._asked(query)
+        if asked is not None:
+            events = self.store.events(*asked)
+            epoch, last = self.store.count()
+            self._json(HTTPStatus.OK, {"events": events, "epoch": epoch, "last": last})
+
+    def _changes(self, query: dict[str, list[str]]) -> None:
+        asked = self._asked(query)
+        if asked is not None:
+            found, last = self.store.changes(*asked)
+            following = found[-1]["change"] if found else last
+            epoch, _ = self.store.count()
+            told = {"changes": found, "epoch": epoch, "last": last, "next": following}
+            self._json(HTTPStatus.OK, told)
 
     def _take(self, body: bytes) -> None:
         if not self._allowed():
@@ -193,11 +216,15 @@ class Handler(BaseHTTPRequestHandler):
                 self.store.hold(number, True)
             case "release":
                 self.store.hold(number, False)
+            case "receive" | "postpone" | "confirm" as act:
+                self.store.receipt(act, number)
+            case "reorder":
+                self.store.reorder(number)
             case "pace-hand" | "pace-itself" as pace:
                 self.store.set_switch("pace", pace.removeprefix("pace-"))
             case "mood-well" | "mood-busy" | "mood-strict" as mood:
                 self.store.set_switch("mood", mood.removeprefix("mood-"))
-        self._go("/")
+        self._go("/stock" if self.path.rpartition("/")[2] in OF_STOCK else "/")
 
     def _json(self, status: HTTPStatus, data: dict[str, Any]) -> None:
         self._send(status, "application/json", json.dumps(data).encode())

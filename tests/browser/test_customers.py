@@ -6,7 +6,7 @@ import re
 from playwright.sync_api import Page, expect
 import pytest
 
-from tests.browser.desk import cell, expect_sums, place, saved
+from tests.browser.desk import cell, expect_sums, fill_line, place, saved, start
 
 pytestmark = pytest.mark.browser
 FARM = "Stonebeck Farm"
@@ -73,3 +73,39 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
     page.keyboard.press("Control+z")
     expect(cell(page, 3, 0)).not_to_have_text("WIR-025")
     saved(page)
+
+
+def test_a_shortage_is_met_by_a_split_with_one_key(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("ilse")
+    start(page, "Nets for the new rows")
+    fill_line(page, "NET-730", "30")
+    line = page.locator("tr[data-row]").first
+    expect(line).to_contain_text("Coming")
+    page.get_by_role("button", name=re.compile("coming")).click()
+    fold = page.locator(".reasons")
+    expect(fold).to_contain_text("It comes with a receipt")
+    expect(fold.get_by_role("button", name=re.compile("^In parts: 6 by"))).to_be_visible()
+
+    # From the line itself: the soonest of what could be done.
+    cell(page, 0, 2).click()
+    page.keyboard.press("Alt+p")
+    expect(cell(page, 0, 2)).to_have_text("6")
+    expect(cell(page, 1, 2)).to_have_text("24")
+    expect(line).to_contain_text("In stock")
+    saved(page)
+    page.get_by_role("button", name="Undo").click()
+    expect(cell(page, 0, 2)).to_have_text("30")
+    saved(page)
+
+    # Who has what of it: the item's page, and back.
+    cell(page, 0, 2).click()
+    page.keyboard.press("Alt+ArrowDown")
+    page.get_by_role("link", name="All promises of the item").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Hail net, black, 7 × 30 m")
+    expect(page.locator("ol.departures")).to_contain_text("Quince House Estate 18")
+    expect(page.locator("ol.departures")).to_contain_text("a colleague’s order 22")
+    page.keyboard.press("t")
+    expect(page.get_by_role("columnheader", name="Free by then")).to_be_visible()
+    page.go_back()
+    page.go_back()
+    expect(cell(page, 0, 2)).to_have_text("30")

@@ -161,6 +161,7 @@ ACTS: dict[str, Callable[[], object]] = {
     "habit_of": lambda: habit_of([Purchase(on=DAY, quantity=D(n), net=D("98765.43")) for n in ("1234.567", "98.7654")], DAY, pack=D("0.123")),
     "changed_percent": lambda: changed_percent(D("1234.567"), D("1299.999")),
     "periods_of": lambda: (promise.periods_of(PLAN, DAY), PLAN.free_now),
+    "riders_of": lambda: promise.riders_of(PLAN, DAY),
     "answer_of": lambda: promise.answer_of(PLAN, D("22345.678"), DAY, promise.Rules(lead_days=3)),
     "proposals": lambda: promise.proposals(PLAN, D("22345.678"), DAY, promise.Rules(lead_days=3, step=D("0.123"))),
     "held_dates": lambda: promise.held_dates(PLAN, DAY),

@@ -1,10 +1,11 @@
 """A small world for the server's tests: a team, a catalogue, a customer, a deal, a quote."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 import json
+from pathlib import Path
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -39,6 +40,7 @@ from demo.factories import (
     UnitFactory,
     UserFactory,
 )
+from tests.server.office import Office
 
 D = Decimal
 
@@ -203,6 +205,16 @@ def issued(world: World, drafted: Revision) -> Revision:
     return issue_revision(
         world.ilse, drafted.pk, drafted.version, today=world.today, now=timezone.now()
     )
+
+
+@pytest.fixture
+def office(tmp_path: Path) -> Iterator[Office]:
+    """The back-office stand-in, running."""
+    running = Office(tmp_path)
+    running.start()
+    yield running
+    running.kill()
+    running.client.close()
 
 
 @pytest.fixture

@@ -17,6 +17,7 @@ import pytest
 import schemathesis
 
 from api.root import api
+from api.schemas import Schema
 from apps.people.models import User
 from apps.quotes.models import Revision
 from tests.server.conftest import Caller, World
@@ -110,3 +111,9 @@ def test_an_operation_keeps_to_the_document(
             transaction.set_rollback(True)
 
     keeps()
+
+
+def test_two_shapes_of_one_name_keep_the_application_from_starting() -> None:
+    elsewhere = {"__module__": "api.elsewhere", "__annotations__": {}}
+    with pytest.raises(TypeError, match="two shapes are called DepotOut"):
+        type("DepotOut", (Schema,), elsewhere)

@@ -1,17 +1,11 @@
 """The outbox and the feed: exactly once, whatever fails, and in whatever order news comes."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 from itertools import permutations
-import os
 from pathlib import Path
-import re
-import socket
-import subprocess
-import sys
 from threading import Barrier, Thread
-import time
 from typing import Any
 import uuid
 
@@ -32,9 +26,9 @@ from apps.orders.models import Delivery, Order
 from apps.orders.queries import state_of
 from apps.quotes.models import Revision
 from tests.server.conftest import World
+from tests.server.office import Office
 
 ROOT = Path(__file__).resolve().parents[2]
-TOKEN = "a token for the test"
 
 
 @pytest.fixture
@@ -52,66 +46,6 @@ def order(world: World, issued: Revision) -> Order:
 @pytest.fixture
 def entry(world: World, order: Order) -> Handover:
     return hand_over(world.ilse, order.pk, order.version, now=timezone.now())
-
-
-class Office:
-    """The real stand-in, as a process of its own."""
-
-    def __init__(self, folder: Path):
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        self.folder = folder
-        self.process: subprocess.Popen[bytes] | None = None
-        self.cookies: dict[str, str] = {}
-        self.client = BackOffice(f"http://127.0.0.1:{self.port}", TOKEN, 2.0)
-
-    def start(self) -> None:
-        self.process = subprocess.Popen(
-            [
-                sys.executable,
-                "-m",
-                "standins.backoffice",
-                "--port",
-                str(self.port),
-                "--folder",
-                str(self.folder),
-            ],
-            env={**os.environ, "VIVID_BACKOFFICE_TOKEN": TOKEN},
-            cwd=ROOT,
-        )
-        for _ in range(200):
-            if self.client.answers():
-                return
-            time.sleep(0.02)
-        raise AssertionError("the stand-in does not answer")
-
-    def kill(self) -> None:
-        if self.process:
-            self.process.kill()
-            self.process.wait()
-
-    def press(self, act: str, **fields: str) -> None:
-        token = re.search(r"name=token value='(\w+)'", self.page())
-        assert token
-        url = f"http://127.0.0.1:{self.port}/page/{act}"
-        httpx.post(url, data={**fields, "token": token[1]}, cookies=self.cookies)
-
-    def page(self) -> str:
-        url = f"http://127.0.0.1:{self.port}"
-        if not self.cookies:
-            entered = httpx.post(f"{url}/sign-in", data={"password": "orchard-demo"})
-            self.cookies = dict(entered.cookies)
-        return httpx.get(url, cookies=self.cookies).text
-
-
-@pytest.fixture
-def office(tmp_path: Path) -> Iterator[Office]:
-    running = Office(tmp_path)
-    running.start()
-    yield running
-    running.kill()
-    running.client.close()
 
 
 def at(moment: datetime) -> Callable[[], datetime]:

@@ -137,12 +137,25 @@ def periods_of(stock: Stock, today: date) -> tuple[Period, ...]:
     return tuple(found)
 
 
+def riders_of(stock: Stock, today: date) -> tuple[tuple[Commitment, ...], ...]:
+    """The commitments of each period, in order of their days: who gets what comes with it."""
+    starts = [period.start for period in periods_of(stock, today)]
+    found: list[list[Commitment]] = [[] for _ in starts]
+    for row in sorted(stock.commitments, key=lambda each: each.by):
+        found[_period_at(row.by, starts)].append(row)
+    return tuple(map(tuple, found))
+
+
+def _period_at(day: date, starts: Sequence[date]) -> int:
+    """The last period that has begun on a day; the first for what was due before today."""
+    return max((n for n, start in enumerate(starts) if start <= day), default=0)
+
+
 def _by_period(commitments: Sequence[Commitment], starts: Sequence[date]) -> list[Decimal]:
     """What is committed from each start until before the next; what was due before today, in the first."""
     found = [ZERO] * len(starts)
     for row in commitments:
-        at = max((n for n, start in enumerate(starts) if start <= row.by), default=0)
-        found[at] += row.quantity
+        found[_period_at(row.by, starts)] += row.quantity
     return found
 
 

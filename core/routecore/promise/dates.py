@@ -12,11 +12,15 @@ from routecore.promise.atp import Stock
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Held:
-    """When a commitment is covered: ``on`` its day or later, None where nothing that is planned covers it."""
+    """When a commitment is covered: ``on`` its day or later, None where nothing that is planned covers it.
+
+    ``there`` is the day on which its goods are in the house, which may be before it is wanted.
+    """
 
     line: str
     by: date
     on: date | None
+    there: date | None = None
 
     @property
     def late(self) -> bool:
@@ -41,13 +45,13 @@ def held_dates(
     found, needed = [], ZERO
     for _, row in rows:
         needed += row.quantity
-        covered, have = None, ZERO
+        covered, there, have = None, None, ZERO
         for day, quantity in supply:
             have += quantity
             if have >= needed:
-                covered = max(day, row.by)
+                covered, there = max(day, row.by), day
                 break
-        found.append(Held(line=row.line, by=row.by, on=covered))
+        found.append(Held(line=row.line, by=row.by, on=covered, there=there))
     return tuple(found)
 
 

@@ -58,6 +58,8 @@ class DeskLine(Schema):
     price_reason: str
     discount_percent: str | None
     discount_amount: str | None
+    depot_id: int | None
+    wanted_on: date | None
 
 
 class ChargeOut(Schema):
@@ -245,6 +247,8 @@ class LineIn(BaseModel):
     price_reason: Annotated[str, StringConstraints(max_length=200)] = ""
     discount_percent: Percent | None = None
     discount_amount: Amount | None = None
+    depot_id: Id | None = None
+    wanted_on: Day | None = None
 
     @model_validator(mode="after")
     def _goods_or_words(self) -> "LineIn":

@@ -99,6 +99,8 @@ def _desk_line(row: QuoteLine, item: ItemOut | None) -> DeskLine:
         price_reason=row.price_reason,
         discount_percent=plain(row.discount_percent),
         discount_amount=plain(row.discount_amount, 2),
+        depot_id=row.depot_id,
+        wanted_on=row.wanted_on,
     )
 
 

@@ -23,11 +23,13 @@ LONGEST_NUMBER = 30
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Page:
-    """Events as they came. ``epoch`` names the feed's count, ``last`` its newest position."""
+    """Events as they came. ``epoch`` names the feed's count, ``last`` its newest position, ``next``
+    the one to ask after for the page that follows."""
 
     events: list[object] = field(default_factory=list)
     epoch: str = ""
     last: int | None = None
+    next: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,22 +98,30 @@ class BackOffice:
 
     def news(self, after: int) -> Page | Silence:
         """Events after a position, a page at most; or why there are none."""
+        return self._page("/events", "events", after)
+
+    def changes(self, after: int) -> Page | Silence:
+        """Changes of depots and stock after a number, a page at most; or why there are none."""
+        return self._page("/changes", "changes", after)
+
+    def _page(self, path: str, name: str, after: int) -> Page | Silence:
         try:
-            status, told = self._call("GET", "/events", params={"after": after, "limit": PAGE})
+            status, told = self._call("GET", path, params={"after": after, "limit": PAGE})
         except httpx.HTTPError:
             return Silence("away")
         except Unreadable:
             return Silence("unreadable")
         if status != 200:
             return Silence("status", status)
-        events = told.get("events") if isinstance(told, dict) else None
+        events = told.get(name) if isinstance(told, dict) else None
         if not isinstance(events, list):
             return Silence("unreadable")
         epoch, last = told.get("epoch"), told.get("last")
         return Page(
             events=events[: 5 * PAGE],
             epoch=epoch[:40] if isinstance(epoch, str) else "",
-            last=last if type(last) is int and 0 <= last < 2**53 else None,
+            last=_position(last),
+            next=_position(told.get("next")),
         )
 
     def answers(self) -> bool:
@@ -120,3 +130,7 @@ class BackOffice:
             return self._client.get("/health", timeout=1.0).status_code == 200
         except httpx.HTTPError:
             return False
+
+
+def _position(value: object) -> int | None:
+    return value if type(value) is int and 0 <= value < 2**53 else None

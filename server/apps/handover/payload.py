@@ -1,6 +1,9 @@
 """An order as the back office receives it: plain JSON, amounts as strings."""
 
+from datetime import date
+
 from apps.orders.models import Order
+from apps.stock.promising import factors_of
 from routecore.casefile.words import plain
 from routecore.casefile.writer import Json
 from routecore.money import minor_digits
@@ -9,6 +12,8 @@ from routecore.money import minor_digits
 def payload_of(order: Order) -> Json:
     """Everything the back office needs to work the order; its lines carry our line numbers."""
     digits = minor_digits(order.currency)
+    rows = list(order.lines.select_related("item", "depot"))
+    factors = factors_of(row.item_id for row in rows)
     return {
         "order_number": order.number,
         "accepted_on": order.accepted_on.isoformat(),
@@ -34,8 +39,15 @@ def payload_of(order: Order) -> Json:
                 "text": row.text,
                 "quantity": plain(row.quantity),
                 "unit": row.unit,
+                "base_quantity": plain(row.quantity * factors.get((row.item_id, row.unit), 1)),
+                "depot": row.depot.code if row.depot else None,
+                "wanted_on": _iso(row.wanted_on or order.requested_on or row.promised_on),
                 "net": plain(row.net - row.discount_share, digits),
             }
-            for row in order.lines.select_related("item")
+            for row in rows
         ],
     }
+
+
+def _iso(day: date | None) -> str | None:
+    return day.isoformat() if day else None

@@ -16,6 +16,7 @@ from apps.handover.intake import (
 )
 from apps.handover.models import FeedPosition, WorkerBeat
 from apps.handover.reading import tidy
+from apps.stock import intake as stock
 
 log = logging.getLogger("vivid.worker")
 #: Orders that are sent before the news is read again.
@@ -30,7 +31,7 @@ Clock = Callable[[], datetime]
 def go_round(office: BackOffice, name: str, clock: Clock) -> int:
     """One round; how much was done. Several workers may go round at the same time."""
     beat(name, clock())
-    return drain(office, clock, name) + read_feed(office, clock)
+    return drain(office, clock, name) + read_feed(office, clock) + read_changes(office, clock)
 
 
 def beat(name: str, now: datetime) -> None:
@@ -75,3 +76,36 @@ def read_feed(office: BackOffice, clock: Clock) -> int:
         FeedPosition.objects.filter(pk=at.pk).update(looked_back_at=now)
     note_read(now)
     return fresh
+
+
+#: Pages of changes that are read in one round: a whole resync leaves room for the orders.
+MOST_PAGES = 5
+
+
+def read_changes(office: BackOffice, clock: Clock) -> int:
+    """Take in what has changed of depots and stock; how much of it was new."""
+    fresh = 0
+    for _ in range(MOST_PAGES):
+        at = stock.feed()
+        page = office.changes(at.position)
+        if isinstance(page, Silence):
+            stock.note_trouble(page.what, clock())
+            return fresh
+        last = at.position if page.last is None else page.last
+        anew = bool(at.epoch and page.epoch and page.epoch != at.epoch) or last < at.position
+        fresh += 0 if anew else stock.take_in_changes(page.events)
+        if not page.events and not anew and stock.quiet(at, page.epoch, last, clock()):
+            return fresh
+        reached = page.next
+        if reached is None:
+            reached = max((_number(raw) for raw in page.events), default=last)
+        stock.move_on(reached, epoch=page.epoch, last=last, now=clock(), anew=anew)
+        if anew or not page.events or reached >= last:
+            return fresh
+    return fresh
+
+
+def _number(raw: object) -> int:
+    """A change's number; 0 for one that cannot be read, which moves nothing on."""
+    number = raw.get("change") if isinstance(raw, dict) else None
+    return number if type(number) is int and 0 < number < 2**53 else 0

@@ -1,10 +1,15 @@
-"""What customers have ordered and not been billed for yet."""
+"""What customers have ordered: not billed for yet, and not left yet."""
 
 from collections.abc import Iterable
+from datetime import timedelta
 from decimal import Decimal
 
+from django.db.models import Sum
+
 from apps.customers.standing import AHEAD, Ahead
-from apps.orders.models import DeliveryLine, Order
+from apps.orders.models import DeliveryLine, Order, OrderLine
+from apps.stock.plans import OURS, Ours
+from apps.stock.promising import factors_of
 
 
 def ahead(customers: Iterable[int]) -> list[Ahead]:
@@ -40,3 +45,32 @@ def _delivered_net(orders: list[int]) -> dict[int, Decimal]:
 
 
 AHEAD.append(ahead)
+
+
+#: An order without a day is wanted so many days after it was accepted.
+USUAL_DAYS = timedelta(days=7)
+
+
+def to_leave(items: Iterable[int]) -> list[Ours]:
+    """Lines of orders whose goods have not all left, of these items. Three queries."""
+    wanted = set(items)
+    rows = (
+        OrderLine.objects.filter(item_id__in=wanted, order__to_ship=True)
+        .annotate(left_already=Sum("delivery_lines__quantity"))
+        .values_list(
+            *("pk", "order__number", "item_id", "depot_id", "quantity", "unit", "left_already"),
+            *("promised_on", "wanted_on", "order__requested_on", "order__accepted_on"),
+        )
+    )
+    factors, found = factors_of(wanted), []
+    for pk, number, item, depot, quantity, unit, shipped, *days, accepted in rows:
+        left = (quantity - (shipped or Decimal(0))) * factors.get((item, unit), Decimal(1))
+        if left > 0:
+            by = next((day for day in days if day), accepted + USUAL_DAYS)
+            found.append(
+                Ours(line=pk, order_number=number, item=item, depot=depot, quantity=left, by=by)
+            )
+    return found
+
+
+OURS.append(to_leave)

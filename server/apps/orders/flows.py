@@ -16,6 +16,7 @@ from apps.errors import Invalid, Refused, check_version
 from apps.journal.flows import record_changes
 from apps.numbering.flows import next_number
 from apps.orders.models import Order, OrderLine
+from apps.orders.promises import store_promised
 from apps.people.access import sells
 from apps.people.models import User
 from apps.prices.models import Agreement
@@ -69,7 +70,7 @@ def write_order(
     order.requested_on = requested_on
     order.delivery_address = delivery_address(revision.quote.customer, delivery_address_id)
     order.save()
-    _carry_lines(order, revision, chosen, shares)
+    store_promised(order, _carry_lines(order, revision, chosen, shares), today=today, now=now)
     _tell(who, revision, now, close_deal=close_deal)
     return order
 
@@ -199,15 +200,15 @@ def _tax(row: TaxRow, currency: str) -> dict[str, str | None]:
 
 def _carry_lines(
     order: Order, revision: Revision, chosen: list[QuoteLine], shares: Sequence[Decimal]
-) -> None:
-    """The chosen lines, with what they call off from framework agreements."""
+) -> list[OrderLine]:
+    """The chosen lines, not yet stored, with what they call off from framework agreements."""
     sources = {line["id"]: line["source"] or "" for line in revision.priced["lines"]}
     numbers = {key: s.partition(":")[2] for key, s in sources.items() if s.startswith("agreement:")}
     agreements = {row.number: row for row in Agreement.objects.filter(number__in=numbers.values())}
-    OrderLine.objects.bulk_create(
+    return [
         carried(order, row, share, agreements.get(numbers.get(row.key, "")))
         for row, share in zip(chosen, shares, strict=True)
-    )
+    ]
 
 
 def carried(
@@ -222,6 +223,8 @@ def carried(
         item_id=row.item.pk,
         agreement=agreement,
         called_off=_called_off(row.item, row.quantity, row.unit, agreement),
+        depot_id=row.depot_id,
+        wanted_on=row.wanted_on,
         text=row.text,
         quantity=row.quantity,
         unit=row.unit,

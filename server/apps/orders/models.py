@@ -16,6 +16,7 @@ from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 from apps.prices.models import Agreement
 from apps.quotes.models import QuoteLine, Revision
+from apps.stock.models import Depot
 
 
 def _when(condition: models.Q) -> models.Case:
@@ -71,6 +72,11 @@ class Order(models.Model):
         output_field=models.BooleanField(),
         db_persist=True,
     )
+    to_ship = models.GeneratedField(
+        expression=_when(models.Q(shipped_quantity__lt=models.F("goods_quantity"))),
+        output_field=models.BooleanField(),
+        db_persist=True,
+    )
     billed = models.GeneratedField(
         expression=_when(models.Q(invoiced__gte=models.F("payable"))),
         output_field=models.BooleanField(),
@@ -81,6 +87,7 @@ class Order(models.Model):
         indexes = [
             models.Index(fields=["owner", "accepted_on"]),
             models.Index(fields=["customer", "billed"], name="order_to_bill"),
+            models.Index(fields=["to_ship"], name="order_to_ship"),
             *(
                 models.Index(fields=["paid", column], name=f"order_by_paid_and_{column}"[:30])
                 for column in ("accepted_on", "owner")
@@ -99,7 +106,9 @@ class OrderLine(models.Model):
     """A line of an order; its quote line makes no second one.
 
     ``called_off`` is how much of the agreement it takes, in the item's base unit: exactly, whatever
-    the units of the line and of the agreement.
+    the units of the line and of the agreement. ``promised_on`` is the day on which it leaves the depot,
+    ``arrives_on`` when it is there; ``missing`` what is short, in the item's base unit, when it was
+    ordered.
     """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="lines")
@@ -117,6 +126,11 @@ class OrderLine(models.Model):
         Agreement, on_delete=models.PROTECT, null=True, related_name="call_offs"
     )
     called_off = exact_quantity_column(null=True)
+    depot = models.ForeignKey(Depot, on_delete=models.PROTECT, null=True, related_name="+")
+    wanted_on = models.DateField(null=True)
+    promised_on = models.DateField(null=True)
+    arrives_on = models.DateField(null=True)
+    missing = exact_quantity_column(default=0)
     net = amount_column()
     discount_share = amount_column()
     tax_category = models.CharField(max_length=20)

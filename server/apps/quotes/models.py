@@ -15,6 +15,7 @@ from apps.columns import (
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 from apps.papers.look import PAPERS
+from apps.stock.models import Depot
 
 
 class Quote(models.Model):
@@ -137,7 +138,10 @@ WORDS_ONLY = ("heading", "note")
 
 
 class QuoteLine(models.Model):
-    """A line as the rep typed it, and (frozen at issue) what it came to."""
+    """A line as the rep typed it, and (frozen at issue) what it came to.
+
+    ``depot`` None is the usual one, ``wanted_on`` None the day of the whole quote.
+    """
 
     revision = models.ForeignKey(Revision, on_delete=models.CASCADE, related_name="lines")
     key = models.CharField(max_length=36)
@@ -152,6 +156,8 @@ class QuoteLine(models.Model):
     price_reason = models.CharField(max_length=200, blank=True)
     discount_percent = percent_column(null=True)
     discount_amount = amount_column(null=True)
+    depot = models.ForeignKey(Depot, on_delete=models.PROTECT, null=True, related_name="+")
+    wanted_on = models.DateField(null=True)
     price = price_column(null=True)
     per = quantity_column(null=True)
     price_unit = models.CharField(max_length=3, blank=True)

@@ -1280,6 +1280,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/revisions/{revision_id}/promises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Of Quote
+         * @description What can be promised of a quote's lines as typed. Stores nothing and blocks nothing.
+         */
+        post: operations["promise_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/promises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Order
+         * @description What can be promised today of what an order still has to get.
+         */
+        get: operations["order_promises"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{item_id}/promise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Item
+         * @description What lies, comes and is promised of an item, by date. A constant number of queries.
+         */
+        get: operations["item_promise"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders": {
         parameters: {
             query?: never;
@@ -1474,6 +1534,86 @@ export interface paths {
          * @description Let it go for good.
          */
         post: operations["let_news_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sync
+         * @description Both feeds, what is known, what is set aside. A constant number of queries.
+         */
+        get: operations["get_sync"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/resync": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Anew
+         * @description Ask for everything anew; what is known stays in use until it has come.
+         */
+        post: operations["resync"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/asides/{aside_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Again
+         * @description Read a change once more.
+         */
+        post: operations["try_change_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sync/asides/{aside_id}/let-go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go
+         * @description Let a change go: its thing is told anew with the next one.
+         */
+        post: operations["let_change_go"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2778,6 +2918,10 @@ export interface components {
             discount_percent: string | null;
             /** Discount Amount */
             discount_amount: string | null;
+            /** Depot Id */
+            depot_id: number | null;
+            /** Wanted On */
+            wanted_on: string | null;
         };
         /**
          * ExcessOut
@@ -3394,6 +3538,10 @@ export interface components {
             discount_percent?: (number | string) | null;
             /** Discount Amount */
             discount_amount?: (number | string) | null;
+            /** Depot Id */
+            depot_id?: number | null;
+            /** Wanted On */
+            wanted_on?: string | null;
         };
         /**
          * MoreTermsIn
@@ -4609,6 +4757,271 @@ export interface components {
             version?: number | null;
         };
         /**
+         * DepotOut
+         * @description A depot to choose.
+         */
+        DepotOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * LinePromise
+         * @description A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
+         */
+        LinePromise: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "in_stock" | "coming" | "short" | "none";
+            /** Depot Id */
+            depot_id: number | null;
+            /** Leaves */
+            leaves: string | null;
+            /** Arrives */
+            arrives: string | null;
+            /** Sure */
+            sure: boolean;
+            /** Late */
+            late: boolean;
+            /** Missing */
+            missing: string | null;
+            /** Free */
+            free: string | null;
+            /** Minutes */
+            minutes: number;
+            /** Stale */
+            stale: boolean;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+        };
+        /**
+         * PromisePart
+         * @description A part of a quantity, in the line's unit: when it leaves, when it is there.
+         */
+        PromisePart: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * Leaves
+             * Format: date
+             */
+            leaves: string;
+            /**
+             * Arrives
+             * Format: date
+             */
+            arrives: string;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
+         * PromisesOut
+         * @description Every line's promise and the verdict over all; ``minutes`` is the age of the oldest figures.
+         */
+        PromisesOut: {
+            /** Lines */
+            lines: components["schemas"]["LinePromise"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "clear" | "caution" | "halt" | "none";
+            /** Short */
+            short: number;
+            /** Late */
+            late: number;
+            /** Coming */
+            coming: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Stale */
+            stale: boolean;
+            /** Depots */
+            depots: components["schemas"]["DepotOut"][];
+        };
+        /**
+         * ProposalOut
+         * @description Something to take instead: all of it later, in parts, from another depot, another item.
+         */
+        ProposalOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "whole" | "split" | "depot" | "instead";
+            /** Parts */
+            parts: components["schemas"]["PromisePart"][];
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Depot Id */
+            depot_id: number | null;
+            /** Item Id */
+            item_id: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PromisesIn
+         * @description The lines of goods, the wanted day of the whole, and where it goes.
+         */
+        PromisesIn: {
+            /** Lines */
+            lines: components["schemas"]["WantedIn"][];
+            /** Requested On */
+            requested_on?: string | null;
+            /** Delivery Address Id */
+            delivery_address_id?: number | null;
+        };
+        /**
+         * WantedIn
+         * @description A line as typed.
+         */
+        WantedIn: {
+            /** Key */
+            key: string;
+            /** Item Id */
+            item_id: number;
+            /** Quantity */
+            quantity: number | string;
+            /** Unit */
+            unit: string;
+            /**
+             * Kind
+             * @default normal
+             * @enum {string}
+             */
+            kind: "normal" | "alternative" | "optional";
+            /** Depot Id */
+            depot_id?: number | null;
+            /** Wanted On */
+            wanted_on?: string | null;
+        };
+        /**
+         * DepartureOut
+         * @description A day on which goods are there: on hand today, or a receipt; what is free of it and by then.
+         */
+        DepartureOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Receipt */
+            receipt: string;
+            /** Sure */
+            sure: boolean;
+            /** Quantity */
+            quantity: string;
+            /** Riders */
+            riders: components["schemas"]["RiderOut"][];
+            /** Free */
+            free: string;
+            /** By Then */
+            by_then: string;
+        };
+        /**
+         * DepotPlan
+         * @description An item in a depot, by date; quantities in its base unit.
+         */
+        DepotPlan: {
+            /** Depot Id */
+            depot_id: number;
+            /** Depot */
+            depot: string;
+            /** On Hand */
+            on_hand: string;
+            /** Promised */
+            promised: string;
+            /** Coming */
+            coming: string;
+            /** Lead Days */
+            lead_days: number | null;
+            /** Again */
+            again: string | null;
+            /** Minimum */
+            minimum: string | null;
+            /** Minutes */
+            minutes: number;
+            /** Departures */
+            departures: components["schemas"]["DepartureOut"][];
+            /** Overdue */
+            overdue: components["schemas"]["OverdueOut"][];
+        };
+        /**
+         * ItemPlan
+         * @description What can be promised of an item, depot by depot.
+         */
+        ItemPlan: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Group */
+            group: string;
+            /** Unit */
+            unit: string;
+            /** Plans */
+            plans: components["schemas"]["DepotPlan"][];
+            /** Substitutes */
+            substitutes: components["schemas"]["SubstituteOut"][];
+        };
+        /**
+         * OverdueOut
+         * @description A receipt whose day has gone by.
+         */
+        OverdueOut: {
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Quantity */
+            quantity: string;
+        };
+        /**
+         * RiderOut
+         * @description Who has a part of what is there or comes; the order is named to those who may see it.
+         */
+        RiderOut: {
+            /** Name */
+            name: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Quantity */
+            quantity: string;
+            /**
+             * By
+             * Format: date
+             */
+            by: string;
+        };
+        /**
+         * SubstituteOut
+         * @description An item that can take its place.
+         */
+        SubstituteOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * OrderFilters
          * @description What narrows a list of orders: ``way`` is everything not paid yet.
          */
@@ -4788,8 +5201,21 @@ export interface components {
         /**
          * OrderLineOut
          * @description A line with its locked price, and how much of it was shipped.
+         *
+         *     ``promised_on`` and ``arrives_on`` were promised when it was ordered; ``missing`` was short then, in the
+         *     item's base unit.
          */
         OrderLineOut: {
+            /** Id */
+            id: number;
+            /** Item Id */
+            item_id: number;
+            /** Promised On */
+            promised_on: string | null;
+            /** Arrives On */
+            arrives_on: string | null;
+            /** Missing */
+            missing: string | null;
             /** Position */
             position: number;
             /** Item */
@@ -5013,6 +5439,90 @@ export interface components {
             version: number;
             /** Reason */
             reason: string;
+        };
+        /**
+         * AsideOut
+         * @description A change that is set aside: what it is about, why, and as it came.
+         */
+        AsideOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Kind */
+            kind: string;
+            /** Ref */
+            ref: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            reason: components["schemas"]["Fault"];
+            /** Raw */
+            raw: string;
+        };
+        /**
+         * FeedOut
+         * @description A feed: how far it was read of how much, when last, and since when it does not come.
+         */
+        FeedOut: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "events" | "changes";
+            /** Position */
+            position: number;
+            /** Last */
+            last: number | null;
+            /** Read At */
+            read_at: string | null;
+            /** Problem */
+            problem: string;
+            /** Failing Since */
+            failing_since: string | null;
+            /** Resync From */
+            resync_from: string | null;
+        };
+        /**
+         * KnownKind
+         * @description What is known of a kind: how many, and from when the oldest and the newest are.
+         */
+        KnownKind: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "depot" | "stock";
+            /** Count */
+            count: number;
+            /** Oldest */
+            oldest: string | null;
+            /** Newest */
+            newest: string | null;
+        };
+        /**
+         * SyncOut
+         * @description The whole page.
+         */
+        SyncOut: {
+            /** Feeds */
+            feeds: components["schemas"]["FeedOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["KnownKind"][];
+            /** Asides */
+            asides: components["schemas"]["AsideOut"][];
+            /** Aside Count */
+            aside_count: number;
+        };
+        /**
+         * AsideIn
+         * @description The version that was seen.
+         */
+        AsideIn: {
+            /** Version */
+            version: number;
         };
         /**
          * ForecastFilters
@@ -6958,6 +7468,76 @@ export interface operations {
             };
         };
     };
+    promise_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PromisesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromisesOut"];
+                };
+            };
+        };
+    };
+    order_promises: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromisesOut"];
+                };
+            };
+        };
+    };
+    item_promise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemPlan"];
+                };
+            };
+        };
+    };
     list_orders: {
         parameters: {
             query?: {
@@ -7197,6 +7777,92 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LetGoIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_sync: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SyncOut"];
+                };
+            };
+        };
+    };
+    resync: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    try_change_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                aside_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    let_change_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                aside_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideIn"];
             };
         };
         responses: {

@@ -89,9 +89,19 @@ export const router = createRouter({
       meta: { title: 'app.titles.news' },
     },
     {
+      path: '/back-office',
+      component: () => import('@/features/sync/SyncPage.vue'),
+      meta: { title: 'sync.title' },
+    },
+    {
       path: '/orders/:id(\\d+)',
       component: () => import('@/features/orders/OrderPage.vue'),
       meta: { title: 'app.titles.order' },
+    },
+    {
+      path: '/items/:id(\\d+)',
+      component: () => import('@/features/items/ItemPage.vue'),
+      meta: { title: 'promise.column' },
     },
     {
       path: '/prices',

@@ -22,12 +22,14 @@ from apps.quotes.pricing.answers import note_answer
 from apps.quotes.pricing.excesses import excesses_of
 from apps.quotes.pricing.question import DraftLine, Question, draft_lines, question_of
 from apps.quotes.state import lock_revision, require
+from apps.stock.models import Depot
 from routecore.casefile.words import plain
 from routecore.totals import Excess, PricedDocument
 
 LINE_COLUMNS = (
     *("position", "kind", "alternative_to", "item_id", "text", "quantity", "unit"),
     *("typed_price", "price_reason", "discount_percent", "discount_amount"),
+    *("depot_id", "wanted_on"),
 )
 
 
@@ -105,6 +107,9 @@ def put_lines(who: User, revision: Revision, lines: Sequence[DraftLine], today: 
 def _check(draft: Draft, today: date) -> None:
     if len(draft.lines) > MOST_LINES:
         raise Invalid("too_many", path="lines", facts={"what": "lines", "most": MOST_LINES})
+    places = {line.depot_id for line in draft.lines if line.depot_id is not None}
+    if places and Depot.objects.filter(pk__in=places).count() < len(places):
+        raise Invalid("unknown_choice", path="lines")
     if draft.valid_until < today:
         raise Invalid("date_gone_by", path="valid_until")
 
@@ -212,6 +217,8 @@ def _columns(position: int, line: DraftLine, names: Mapping[int, str]) -> dict[s
         line.price_reason.strip(),
         line.discount_percent,
         line.discount_amount,
+        line.depot_id if goods else None,
+        line.wanted_on if goods else None,
     )
     return dict(zip(LINE_COLUMNS, values, strict=True))
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Container, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
@@ -46,6 +47,8 @@ class DraftLine:
     price_reason: str = ""
     discount_percent: Decimal | None = None
     discount_amount: Decimal | None = None
+    depot_id: int | None = None
+    wanted_on: date | None = None
 
     @property
     def words_only(self) -> bool:
@@ -168,6 +171,8 @@ def draft_lines(rows: Iterable[QuoteLine]) -> list[DraftLine]:
             price_reason=row.price_reason,
             discount_percent=row.discount_percent,
             discount_amount=row.discount_amount,
+            depot_id=row.depot_id,
+            wanted_on=row.wanted_on,
         )
         for row in rows
     ]

@@ -64,7 +64,10 @@ const letGo = (row: Apart, reason: string) =>
 <template>
   <div class="page">
     <h1>{{ t('orders.apart.title') }}</h1>
-    <p class="soft hint">{{ t('orders.apart.hint') }}</p>
+    <p class="soft hint">
+      {{ t('orders.apart.hint') }}
+      <RouterLink to="/back-office">{{ t('sync.title') }}</RouterLink>
+    </p>
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <section v-else class="card scroll">
       <EmptyState v-if="!data.rows.length" :title="t('orders.apart.none')">{{

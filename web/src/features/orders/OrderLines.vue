@@ -1,8 +1,11 @@
 <script setup lang="ts">
 /** The lines of an order, with their locked prices, and how much of each was shipped. */
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { api, take } from '@/api/client'
 import { day, figure } from '@/kit/format/format'
 import { per } from '@/parts/line/per'
+import PromiseWord from '@/parts/promise/PromiseWord.vue'
 import { t } from '@/words'
 import type { Order } from './queries'
 
@@ -10,6 +13,24 @@ const props = defineProps<{ order: Order }>()
 const units = computed(() => props.order.unit_names)
 const perOf = (line: Order['lines'][number]) =>
   per({ price: line.price, per: line.per, unit: line.price_unit }, line.unit, units.value)
+/** What can be promised now of what has not left; what was promised stands beside it. */
+const promises = useQuery({
+  queryKey: computed(() => ['order-promises', props.order.id, props.order.state]),
+  queryFn: ({ signal }) =>
+    take(
+      api.GET('/api/orders/{order_id}/promises', {
+        params: { path: { order_id: props.order.id } },
+        signal,
+      }),
+    ),
+  enabled: computed(() => props.order.lines.some((line) => line.shipped !== line.quantity)),
+  refetchInterval: 60_000,
+})
+const byKey = computed(() => new Map(promises.data.value?.lines.map((each) => [each.key, each])))
+function saidOf(line: Order['lines'][number]): string {
+  if (line.missing) return t('orders.wasShort', { missing: figure(line.missing) })
+  return line.promised_on ? t('orders.promised', { day: day(line.promised_on) }) : ''
+}
 const place = computed(() => {
   const a = props.order.delivery_address
   return a && [a.label, a.street, `${a.postcode} ${a.town}`].filter(Boolean).join(', ')
@@ -35,6 +56,7 @@ const place = computed(() => {
             <th class="num">{{ t('desk.grid.discount') }}</th>
             <th class="num">{{ t('desk.sums.net') }}</th>
             <th class="num">{{ t('orders.shipped') }}</th>
+            <th>{{ t('promise.column') }}</th>
           </tr>
         </thead>
         <tbody>
@@ -54,6 +76,14 @@ const place = computed(() => {
             <td class="num soft">
               {{ line.service ? t('orders.service') : figure(line.shipped) }}
             </td>
+            <td class="promised">
+              <template v-if="!line.service && line.shipped !== line.quantity">
+                <RouterLink v-if="byKey.get(String(line.id))" :to="`/items/${line.item_id}`"
+                  ><PromiseWord :promise="byKey.get(String(line.id))!"
+                /></RouterLink>
+                <small class="soft">{{ saidOf(line) }}</small>
+              </template>
+            </td>
           </tr>
         </tbody>
       </table>
@@ -68,6 +98,9 @@ const place = computed(() => {
 </template>
 
 <style scoped>
+.promised small {
+  display: block;
+}
 .place {
   margin-top: 8px;
 }

@@ -22,6 +22,8 @@ export function newLine(item: Shapes['ItemOut'] | null, kind: Kind = 'normal'): 
     price_reason: '',
     discount_percent: null,
     discount_amount: null,
+    depot_id: null,
+    wanted_on: null,
   }
 }
 

@@ -23,6 +23,7 @@ export default {
     copied: 'Copied: item, quantity and price, to be pasted into a draft.',
     letGo: 'Let it go',
   },
+  proposalTaken: 'The line is changed.',
   unread: 'Line {number}: “{text}” cannot be read yet.',
   unreadField: '{label}: “{text}” cannot be read yet.',
   notSaved: 'The draft is not saved yet; what stands against it is said above.',

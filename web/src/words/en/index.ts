@@ -15,10 +15,12 @@ import orders from './orders'
 import papers from './papers'
 import parts from './parts'
 import prices from './prices'
+import promise from './promise'
 import quotes from './quotes'
 import regulars from './regulars'
 import signin from './signin'
 import standing from './standing'
+import sync from './sync'
 import terms from './terms'
 import today from './today'
 import words from './words'
@@ -44,12 +46,14 @@ export default {
   papers,
   parts,
   prices,
+  promise,
   quotes,
   records,
   regulars,
   signin,
   standing,
   states,
+  sync,
   terms,
   today,
   words,

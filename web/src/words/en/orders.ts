@@ -11,6 +11,8 @@ export default {
   acceptedOn: 'accepted {day}',
   theirNumber: 'their number {number}',
   handOver: 'Hand over',
+  promised: 'promised for {day}',
+  wasShort: 'short by {missing} when ordered',
   locked: 'prices locked as accepted',
   shipped: 'Shipped',
   service: 'service',

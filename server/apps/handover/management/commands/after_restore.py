@@ -9,6 +9,7 @@ from django.db.models import F
 
 from apps.handover.models import UNDER_WAY, WAITING, FeedPosition, Handover
 from apps.numbering.models import Series
+from apps.stock.intake import forget_position
 
 #: Numbers that may have been given since the backup, and stand on papers that left the house.
 GAP = 1000
@@ -24,5 +25,6 @@ class Command(BaseCommand):
         """Do it; doing it twice leaves a larger gap and no other trace."""
         Series.objects.update(last=F("last") + GAP)
         FeedPosition.objects.update(position=0, looked_back_at=None)
+        forget_position()
         Handover.objects.filter(state=UNDER_WAY).update(state=WAITING, leased_until=None)
         Session.objects.all().delete()

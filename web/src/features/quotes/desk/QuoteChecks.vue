@@ -10,6 +10,8 @@ import { t } from '@/words'
 import AgainFold from '@/features/quotes/folds/AgainFold.vue'
 import LimitsFold from '@/features/quotes/folds/LimitsFold.vue'
 import ProblemsFold from '@/features/quotes/folds/ProblemsFold.vue'
+import PromisesFold from '@/features/quotes/folds/PromisesFold.vue'
+import type { Proposal } from '@/parts/promise/usePromises'
 import { useChecks } from './useChecks'
 
 const props = defineProps<{
@@ -18,12 +20,14 @@ const props = defineProps<{
   lines: DeskLine[]
   validUntil: string
   seesMargin: boolean
+  promises: Shapes['PromisesOut'] | undefined
   busy: boolean
 }>()
 const emit = defineEmits<{
   go: [row: number]
   quantity: [row: number, quantity: string]
   priceToday: []
+  take: [key: string, proposal: Proposal]
   ask: [reason: string]
   answer: [granted: boolean, comment: string]
 }>()
@@ -35,6 +39,7 @@ const checks = useChecks(
   toRef(props, 'answer'),
   () => props.validUntil,
   () => props.seesMargin,
+  () => props.promises,
 )
 </script>
 
@@ -60,6 +65,15 @@ const checks = useChecks(
         :revision="quote.id"
         :on="answer.on"
         @go="emit('priceToday')"
+      />
+    </template>
+    <template #promise>
+      <PromisesFold
+        :promises="promises"
+        :lines="lines"
+        :editable="draft"
+        @go="(row) => emit('go', row)"
+        @take="(key, proposal) => emit('take', key, proposal)"
       />
     </template>
     <template #margin>

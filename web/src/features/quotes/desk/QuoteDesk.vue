@@ -8,10 +8,10 @@ import { useFields } from '@/kit/form/unread'
 import { todayIso } from '@/kit/format/format'
 import SumBar from '@/kit/show/SumBar.vue'
 import SureButton from '@/kit/step/SureButton.vue'
-import { type DeskLine, newLine } from '@/parts/line/line'
+import type { DeskLine } from '@/parts/line/line'
 import { t, tn } from '@/words'
 import { worded } from '@/words/refusals'
-import { numbersOf } from '@/features/quotes/grid/lineActs'
+import { numbersOf, withSplit } from '@/features/quotes/grid/lineActs'
 import LineGrid from '@/features/quotes/grid/LineGrid.vue'
 import DocumentTerms from '@/features/quotes/terms/DocumentTerms.vue'
 import ClashCard from './ClashCard.vue'
@@ -21,6 +21,7 @@ import QuoteChecks from './QuoteChecks.vue'
 import QuoteHead from './QuoteHead.vue'
 import QuotePanels, { type Panel } from './QuotePanels.vue'
 import { useDesk } from './useDesk'
+import { usePromising } from './usePromising'
 import { useQuoteActs } from './useQuoteActs'
 import { useQuoteKeys } from './useQuoteKeys'
 import { useSums } from './useSums'
@@ -46,6 +47,7 @@ onMounted(() => {
   if (draft.value && window.innerWidth > WIDE_PX) void nextTick(() => grid.value?.start())
 })
 
+const promising = usePromising(quote, lines, terms, desk.setLines, undo)
 const settleFields = useFields()
 
 /** What is typed in a cell or a field is taken in and saved; false, and why, where that cannot be. */
@@ -85,19 +87,8 @@ function paste(text: string, at: number): void {
   pasted.value = { text, at }
   panel.value = 'paste'
 }
-/** A line in two: what the agreement covers, and the rest. */
-function split(key: string, covered: string, rest: string): void {
-  desk.setLines(
-    lines.value.flatMap((line) =>
-      line.key === key
-        ? [
-            { ...line, quantity: covered },
-            { ...newLine(line.item), ...line, key: crypto.randomUUID(), quantity: rest },
-          ]
-        : [line],
-    ),
-  )
-}
+const split = (key: string, covered: string, rest: string) =>
+  desk.setLines(withSplit(lines.value, key, covered, rest))
 function solved(amount: string, percent: string | null, key: string): void {
   panel.value = ''
   if (key) {
@@ -156,7 +147,9 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
     :lines="lines"
     :valid-until="draft ? fields.valid_until : quote.valid_until"
     :sees-margin="sees"
+    :promises="promising.found.value"
     :busy="acts.busy.value"
+    @take="promising.take"
     @go="(row) => grid?.goTo(row)"
     @quantity="
       (row, quantity) =>
@@ -188,6 +181,9 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
     :editable="draft"
     :margin="sees"
     :customer="quote.customer_id"
+    :promises="promising.byKey.value"
+    :depots="promising.depots.value"
+    @take="promising.take"
     @change="desk.setLines"
     @fold="(keys) => (desk.trails.value = keys)"
     @paste="paste"

@@ -5,7 +5,7 @@ import type { Stored } from '@/kit/draft/types'
 import type { DeskLine, Kind } from '@/parts/line/line'
 
 /** Count up when `QuoteState` changes its shape: drafts kept in the old one are not taken up. */
-export const SHAPE = 1
+export const SHAPE = 2
 
 export type DeskCharge = Shapes['ChargeOut']
 export interface DeskFields {

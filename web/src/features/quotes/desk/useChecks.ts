@@ -3,6 +3,7 @@ import { computed, type ComputedRef, type Ref } from 'vue'
 import type { Shapes } from '@/api/client'
 import { day, figure, isNothing } from '@/kit/format/format'
 import type { Check } from '@/kit/show/CheckStrip.vue'
+import { ageOf } from '@/parts/promise/words'
 import { t, tn } from '@/words'
 
 type Answer = Shapes['Answer']
@@ -13,6 +14,7 @@ export function useChecks(
   answer: Ref<Answer>,
   validUntil: () => string,
   seesMargin: () => boolean,
+  promises: () => Shapes['PromisesOut'] | undefined = () => undefined,
 ): ComputedRef<Check[]> {
   return computed(() => {
     const a = answer.value
@@ -20,6 +22,7 @@ export function useChecks(
     return [
       standing(a, q),
       prices(a, q),
+      ...promised(promises()),
       ...(seesMargin() ? [margin(a, q)] : []),
       ...(a.checks.limits === 'none' ? [] : [limits(a)]),
       dates(a, q, validUntil()),
@@ -56,6 +59,22 @@ function prices(a: Answer, q: Quote): Check {
         ? t('checks.tooMuchOff')
         : t('checks.listAsOf', { list: q.price_list, day: day(a.on) }),
   }
+}
+
+/** The promise over all lines; nothing where there is nothing to promise. */
+function promised(found: Shapes['PromisesOut'] | undefined): Check[] {
+  if (!found || found.verdict === 'none') return []
+  const { short, late, coming, minutes, stale } = found
+  const word = short
+    ? tn('promise.check.short', short)
+    : late
+      ? tn('promise.check.late', late)
+      : coming
+        ? tn('promise.check.coming', coming)
+        : t('promise.check.ok')
+  const age = ageOf(minutes ?? 0)
+  const detail = t(stale ? 'promise.check.old' : 'promise.check.detail', { age })
+  return [{ key: 'promise', verdict: found.verdict, word, detail }]
 }
 
 function margin(a: Answer, q: Quote): Check {

@@ -9,6 +9,8 @@ import type { Shapes } from '@/api/client'
 import CellEditor from '@/kit/grid/CellEditor.vue'
 import type { DeskLine } from '@/parts/line/line'
 import PriceTrail from '@/parts/line/PriceTrail.vue'
+import PromiseFold from '@/parts/promise/PromiseFold.vue'
+import type { LinePromise, Proposal } from '@/parts/promise/usePromises'
 import { t } from '@/words'
 import { worded } from '@/words/refusals'
 import { DISCOUNT, FRESH, ITEM, NAMES, PRICE, QUANTITY, UNIT } from './cells'
@@ -30,6 +32,8 @@ const props = defineProps<{
   editable: boolean
   margin: boolean
   customer: number
+  promises: Map<string, LinePromise>
+  depots: Shapes['DepotOut'][]
   /** Where text that could not be read is kept while the page is left. */
   place?: string
 }>()
@@ -39,9 +43,10 @@ const emit = defineEmits<{
   paste: [text: string, at: number]
   fold: [keys: string[]]
   split: [key: string, covered: string, rest: string]
+  take: [key: string, proposal: Proposal]
 }>()
 
-const WIDTH = computed(() => (props.margin ? 9 : 8))
+const WIDTH = computed(() => (props.margin ? 10 : 9))
 const wrap = useTemplateRef<HTMLElement>('wrap')
 const overlay = useTemplateRef('overlay')
 const NUMERIC = new Set<number>([QUANTITY, PRICE, DISCOUNT])
@@ -66,6 +71,10 @@ const grid = useLineGrid({
   folded: (keys) => emit('fold', keys),
   afterMark: () => overlay.value?.select(),
   place: props.editable ? props.place : '',
+  take: (key) => {
+    const first = props.promises.get(key)?.proposals[0]
+    if (first) emit('take', key, first)
+  },
 })
 const { cursor, editor, search, words, folded, refused, put } = grid
 const keys = useGridKeys(
@@ -124,6 +133,7 @@ defineExpose({
           <th scope="col" role="columnheader">{{ t('desk.grid.unit') }}</th>
           <th scope="col" role="columnheader" class="num">{{ t('desk.grid.price') }}</th>
           <th scope="col" role="columnheader" class="num">{{ t('desk.grid.discount') }}</th>
+          <th scope="col" role="columnheader">{{ t('promise.column') }}</th>
           <th scope="col" role="columnheader" class="num">
             {{ t('desk.grid.net', { currency }) }}
           </th>
@@ -150,6 +160,7 @@ defineExpose({
             :problem="problemOf.get(line.key)"
             :break-ahead="nexts.has(line.key)"
             :margin="margin"
+            :promise="promises.get(line.key)"
             :units="units"
             :refused="refused.get(line.key)"
           />
@@ -172,6 +183,17 @@ defineExpose({
                 @words="(kind) => grid.addWords(n, kind)"
                 @by-rules="put(line.key, { price: null, price_reason: '' })"
                 @split="(covered, rest) => emit('split', line.key, covered, rest)"
+              />
+              <PromiseFold
+                v-if="promises.get(line.key) && line.item"
+                :promise="promises.get(line.key)!"
+                :depots="depots"
+                :wanted="line.wanted_on"
+                :item="line.item.id"
+                :editable="editable"
+                @take="(proposal) => emit('take', line.key, proposal)"
+                @depot="(depot_id) => put(line.key, { depot_id })"
+                @wanted="(wanted_on) => put(line.key, { wanted_on })"
               />
             </td>
           </tr>

@@ -10,6 +10,8 @@ import { type DeskLine, wordsOnly } from '@/parts/line/line'
 import { per } from '@/parts/line/per'
 import { t } from '@/words'
 import type { Refused } from '@/kit/grid/useCellEditor'
+import type { LinePromise } from '@/parts/promise/usePromises'
+import PromiseWord from '@/parts/promise/PromiseWord.vue'
 import { DISCOUNT, PRICE, QUANTITY, UNIT, WHAT } from './cells'
 
 type Priced = Shapes['PricedOut']['lines'][number]
@@ -25,6 +27,7 @@ const props = defineProps<{
   problem?: string
   breakAhead: boolean
   margin: boolean
+  promise?: LinePromise
   units: Record<string, string>
   /** Texts of cells that could not be read, by column. */
   refused?: Record<number, Refused>
@@ -63,7 +66,7 @@ const tab = (col: number) => (props.active === col ? 0 : -1)
     <td
       role="gridcell"
       class="what rest"
-      :colspan="margin ? 8 : 7"
+      :colspan="margin ? 9 : 8"
       :data-col="WHAT"
       :tabindex="active >= 0 ? 0 : -1"
     >
@@ -128,6 +131,7 @@ const tab = (col: number) => (props.active === col ? 0 : -1)
     >
       {{ shown(DISCOUNT) }}
     </td>
+    <td role="gridcell" class="promised"><PromiseWord v-if="promise" :promise="promise" /></td>
     <td role="gridcell" class="num net">{{ net() }}</td>
     <td v-if="margin" role="gridcell" class="num soft margin">
       {{ priced?.margin_percent ? `${figure(priced.margin_percent)} %` : '—' }}

@@ -71,6 +71,8 @@ beforeEach(async () => {
         editable: editable.value,
         margin: false,
         customer: 1,
+        promises: new Map(),
+        depots: [],
         onChange: (next, step) => {
           lines.value = next
           steps.push(step)

@@ -23,6 +23,8 @@ export function useLineGrid(given: {
   folded: (keys: string[]) => void
   afterMark: () => void
   place?: string | undefined
+  /** Take the first of what else could be done about a line's promise. */
+  take?: (key: string) => void
 }) {
   const { lines, editable, change } = given
   const folded = ref(new Set<string>())
@@ -110,12 +112,13 @@ export function useLineGrid(given: {
     const rows = withKind(lines(), row, kind)
     if (rows) change(rows)
   }
-  /** Alt with A, O, H or N; false for other letters. */
+  /** Alt with A, O, H, N or P; false for other letters. */
   function letter(name: string, row: number): boolean {
     if (name === 'A') setKind(row, 'alternative')
     else if (name === 'O') setKind(row, 'optional')
     else if (name === 'H') addWords(row, 'heading')
     else if (name === 'N') addWords(row, 'note')
+    else if (name === 'P') given.take?.(cursor.at.value.key)
     else return false
     return true
   }

@@ -15,6 +15,7 @@ export function copied(chosen: Shapes['DeskLine'][], asAgreed: boolean): DeskLin
       key: keys.get(row.key) ?? '',
       kind: alone ? 'normal' : (row.kind as Kind),
       alternative_to: original,
+      wanted_on: null,
       ...(asAgreed ? {} : BY_RULES),
     }
   })

@@ -1,0 +1,274 @@
+"""Which sentences of ``docs/back-office-interface.md`` hold at an address.
+
+``make conformance URL=…``; the token comes from ``VIVID_BACKOFFICE_TOKEN``, or is this installation's own.
+Hands one order over there. The numbers are those of the document's sentences.
+"""
+
+import argparse
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from datetime import date
+import json
+import os
+from pathlib import Path
+import sys
+from typing import Any
+import uuid
+
+import httpx
+import jsonschema_rs
+
+from config.paths import load_secrets
+
+FORMS = Path(__file__).parents[1] / "docs" / "back-office"
+PAGE = 25
+MOST_PAGES = 5_000
+
+
+class Broken(Exception):
+    """A sentence that does not hold, and what was seen instead."""
+
+
+def form(name: str) -> Any:
+    """What holds something against a form of the document, with the forms it refers to."""
+    schema = json.loads((FORMS / f"{name}.schema.json").read_text("utf-8"))
+    parts = {
+        "event": json.loads((FORMS / "event.schema.json").read_text("utf-8")),
+        "change": json.loads((FORMS / "change.schema.json").read_text("utf-8")),
+    }
+    text = json.dumps(schema)
+    for part, body in parts.items():
+        bare = {key: value for key, value in body.items() if key not in ("$id", "$schema")}
+        text = text.replace(json.dumps({"$ref": part}), json.dumps(bare))
+    return jsonschema_rs.validator_for(json.loads(text))
+
+
+def fits(name: str, told: object) -> None:
+    """Raises ``Broken`` where something is not of a form."""
+    found = next(form(name).iter_errors(told), None)
+    if found is not None:
+        raise Broken(f"{name}: {found.message[:200]} at {list(found.instance_path)}")
+
+
+def order(number: str, item: str = "", depot: str = "") -> dict[str, Any]:
+    """An order of one line, as it is handed over."""
+    today = date.today().isoformat()  # noqa: DTZ011 - any day will do
+    return {
+        "order_number": number,
+        "accepted_on": today,
+        "requested_on": today,
+        "buyer_reference": "on trial",
+        "currency": "EUR",
+        "terms": {"days": 30, "end_of_month": ""},
+        "customer": {"number": "C-0", "name": "On trial"},
+        "delivery_address": {"street": "1 Trial Lane", "town": "Trial", "country": "QF"},
+        "charges": [],
+        "net": "10.00",
+        "tax_total": "2.00",
+        "payable": "12.00",
+        "lines": [
+            {
+                "line": 1,
+                "item": item or "TRIAL",
+                "kind": "goods",
+                "text": "On trial",
+                "quantity": "1",
+                "unit": "H87",
+                "base_quantity": "1",
+                "depot": depot or None,
+                "wanted_on": today,
+                "net": "10.00",
+            }
+        ],
+    }
+
+
+@dataclass
+class Trial:
+    """A back office on trial, and what was learnt of it on the way."""
+
+    url: str
+    token: str
+    key: str = field(default_factory=lambda: str(uuid.uuid4()))
+    number: str = ""
+    order_number: str = field(default_factory=lambda: f"T-{uuid.uuid4().hex[:8]}")
+    body: dict[str, Any] = field(default_factory=dict)
+
+    def ask(self, method: str, path: str, *, signed: bool = True, **more: Any) -> httpx.Response:
+        """One request; with the token, where it is ``signed``."""
+        headers = {"Authorization": f"Bearer {self.token}"} if signed else {}
+        headers |= more.pop("headers", {})
+        return httpx.request(
+            method, self.url + path, headers=headers, timeout=15, trust_env=False, **more
+        )
+
+    def send(self, body: dict[str, Any]) -> httpx.Response:
+        """An order under this trial's key."""
+        return self.ask("POST", "/orders", json=body, headers={"Idempotency-Key": self.key})
+
+    def pages(self, path: str, name: str) -> Iterator[dict[str, Any]]:
+        """Every page of a feed, from its beginning."""
+        after = 0
+        for _ in range(MOST_PAGES):
+            asked = self.ask("GET", path, params={"after": after, "limit": PAGE})
+            page = _status(asked, 200).json()
+            yield page
+            rows = page[name]
+            if not rows:
+                return
+            key = "change" if name == "changes" else "position"
+            numbers = [row[key] for row in rows]
+            if numbers != sorted(set(numbers)) or numbers[0] <= after or len(rows) > PAGE:
+                raise Broken(f"{path}: not ascending after {after}, or more than {PAGE}")
+            after = page.get("next", numbers[-1])
+            if after >= page["last"]:
+                return
+
+
+def _status(answer: httpx.Response, *wanted: int) -> httpx.Response:
+    if answer.status_code not in wanted:
+        raise Broken(f"answered {answer.status_code} instead of {' or '.join(map(str, wanted))}")
+    return answer
+
+
+def health(trial: Trial) -> None:
+    """1"""
+    _status(trial.ask("GET", "/health", signed=False), 200)
+
+
+def closed(trial: Trial) -> None:
+    """2"""
+    for path in ("/events", "/changes"):
+        _status(trial.ask("GET", path, signed=False), 401)
+    _status(trial.ask("POST", "/orders", signed=False, json={}), 401)
+
+
+def taken(trial: Trial) -> None:
+    """3"""
+    goods = (row["data"] for row in _changes(trial) if row["kind"] == "stock")
+    stock: dict[str, str] = next(goods, {})
+    trial.body = order(trial.order_number, stock.get("item", ""), stock.get("depot", ""))
+    fits("order", trial.body)
+    trial.number = _status(trial.send(trial.body), 201).json()["number"]
+
+
+def once(trial: Trial) -> None:
+    """4"""
+    if _status(trial.send(trial.body), 200).json()["number"] != trial.number:
+        raise Broken("another number")
+
+
+def clash(trial: Trial) -> None:
+    """5"""
+    _status(trial.send({**trial.body, "payable": "13.00"}), 409)
+
+
+def refused(trial: Trial) -> None:
+    """6"""
+    headers = {"Idempotency-Key": str(uuid.uuid4())}
+    answer = _status(trial.ask("POST", "/orders", json={"lines": []}, headers=headers), 400, 422)
+    if not answer.json().get("message"):
+        raise Broken("no message")
+
+
+def events(trial: Trial) -> None:
+    """7 and 8"""
+    for page in trial.pages("/events", "events"):
+        fits("events", page)
+
+
+def told(trial: Trial) -> None:
+    """9"""
+    for page in trial.pages("/events", "events"):
+        for row in page["events"]:
+            if row["key"] == trial.key and row["kind"] == "taken":
+                if row["data"]["number"] != trial.number:
+                    raise Broken("under another number")
+                return
+    raise Broken("no such event")
+
+
+def changes(trial: Trial) -> None:
+    """11, 12 and 13"""
+    seen: dict[tuple[str, str], int] = {}
+    for page in trial.pages("/changes", "changes"):
+        fits("changes", page)
+        if page["next"] > page["last"]:
+            raise Broken("next lies beyond last")
+        for row in page["changes"]:
+            if (row["kind"], row["id"]) in seen:
+                raise Broken(f"{row['kind']} {row['id']} stands in it twice")
+            seen[row["kind"], row["id"]] = row["change"]
+    if not seen:
+        raise Broken("nothing is told")
+
+
+def kept(trial: Trial) -> None:
+    """15 and 16"""
+    line = trial.body["lines"][0]
+    for row in _changes(trial):
+        data = row["data"]
+        if row["kind"] == "stock" and (data["item"], data["depot"]) == (
+            line["item"],
+            line["depot"],
+        ):
+            held = [
+                each["quantity"]
+                for each in data["reservations"]
+                if each.get("order_number") == trial.order_number
+            ]
+            if held != [line["base_quantity"]]:
+                raise Broken(f"reserved: {held}")
+            return
+    raise Broken("the item is not told")
+
+
+def _changes(trial: Trial) -> Iterator[dict[str, Any]]:
+    for page in trial.pages("/changes", "changes"):
+        yield from page["changes"]
+
+
+CHECKS: tuple[tuple[str, Callable[[Trial], None]], ...] = (
+    ("answers whether it is there", health),
+    ("asks for the token", closed),
+    ("takes an order", taken),
+    ("takes it once", once),
+    ("refuses another order under its key", clash),
+    ("refuses what it cannot take, in words", refused),
+    ("tells news by pages, in order, in the form", events),
+    ("tells that the order was taken", told),
+    ("tells depots and stock whole, once each, in order, in the form", changes),
+    ("keeps the order's goods, under our number", kept),
+)
+
+
+def examine(trial: Trial) -> list[tuple[str, str, str]]:
+    """(sentences, what, what was seen instead; nothing where it holds) of each check."""
+    found = []
+    for what, check in CHECKS:
+        try:
+            check(trial)
+            wrong = ""
+        except Broken as reason:
+            wrong = str(reason)
+        except (httpx.HTTPError, ValueError, KeyError, TypeError) as reason:
+            wrong = f"{type(reason).__name__}: {reason}"
+        found.append((check.__doc__ or "", what, wrong))
+    return found
+
+
+def main() -> int:
+    """Examine and print; 1 where a sentence does not hold."""
+    parser = argparse.ArgumentParser(prog="conformance")
+    parser.add_argument("url")
+    token = os.environ.get("VIVID_BACKOFFICE_TOKEN") or load_secrets()["backoffice"]
+    found = examine(Trial(parser.parse_args().url.rstrip("/"), token))
+    for sentences, what, wrong in found:
+        print(f"{'does not hold' if wrong else 'holds':14}{sentences:14}{what}")
+        if wrong:
+            print(f"{'':28}{wrong}")
+    return int(any(wrong for *_, wrong in found))
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,434 @@
+"""What can be promised: of a quote's lines as typed, of an order's, and of an item by date."""
+
+from collections.abc import Iterable, Mapping
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Literal
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router
+from pydantic import BaseModel, Field, StringConstraints
+
+from api.orders import orders_of
+from api.schemas import Schema
+from api.shapes import Day, Id, PathId, PromiseKind, ProposalKind, Quantity, today, who
+from apps.catalogue.models import Item
+from apps.catalogue.queries import unit_names
+from apps.customers.addresses import usual_address
+from apps.customers.models import Address, Customer
+from apps.errors import Invalid
+from apps.orders.models import Order, OrderLine
+from apps.people.access import pick, read_for_fulfilment
+from apps.people.models import User
+from apps.quotes.models import WORDS_ONLY
+from apps.quotes.queries import own_revision
+from apps.stock.calendars import workdays
+from apps.stock.models import Depot
+from apps.stock.plans import Plan, depots, plans_of
+from apps.stock.promising import (
+    Ordered,
+    Promised,
+    Wanted,
+    factors_of,
+    held_promises,
+    promises,
+)
+from routecore import promise
+from routecore.casefile.words import plain
+from routecore.checks import Check, judge_promise
+
+router = Router(tags=["promises"])
+
+
+class PromisePart(Schema):
+    """A part of a quantity, in the line's unit: when it leaves, when it is there."""
+
+    quantity: str
+    leaves: date
+    arrives: date
+    sure: bool
+
+
+class ProposalOut(Schema):
+    """Something to take instead: all of it later, in parts, from another depot, another item."""
+
+    kind: ProposalKind
+    parts: list[PromisePart]
+    last: date
+    depot_id: int | None
+    item_id: int | None
+    name: str
+
+
+class LinePromise(Schema):
+    """A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures."""
+
+    key: str
+    kind: PromiseKind
+    depot_id: int | None
+    leaves: date | None
+    arrives: date | None
+    sure: bool
+    late: bool
+    missing: str | None
+    free: str | None
+    minutes: int
+    stale: bool
+    proposals: list[ProposalOut]
+
+
+class DepotOut(Schema):
+    """A depot to choose."""
+
+    id: int
+    name: str
+
+
+class PromisesOut(Schema):
+    """Every line's promise and the verdict over all; ``minutes`` is the age of the oldest figures."""
+
+    lines: list[LinePromise]
+    verdict: Check
+    short: int
+    late: int
+    coming: int
+    minutes: int | None
+    stale: bool
+    depots: list[DepotOut]
+
+
+class WantedIn(BaseModel):
+    """A line as typed."""
+
+    key: Annotated[str, StringConstraints(pattern=r"^[A-Za-z0-9-]{1,36}$")]
+    item_id: Id
+    quantity: Quantity
+    unit: Annotated[str, StringConstraints(min_length=1, max_length=3)]
+    kind: Literal["normal", "alternative", "optional"] = "normal"
+    depot_id: Id | None = None
+    wanted_on: Day | None = None
+
+
+class PromisesIn(Schema):
+    """The lines of goods, the wanted day of the whole, and where it goes."""
+
+    lines: Annotated[list[WantedIn], Field(max_length=500)]
+    requested_on: Day | None = None
+    delivery_address_id: Id | None = None
+
+
+@router.post(
+    "/revisions/{revision_id}/promises", response=PromisesOut, operation_id="promise_lines"
+)
+def of_quote(request: HttpRequest, revision_id: PathId, data: PromisesIn) -> PromisesOut:
+    """What can be promised of a quote's lines as typed. Stores nothing and blocks nothing."""
+    revision = own_revision(who(request), revision_id)
+    customer = revision.quote.customer
+    factors = factors_of(line.item_id for line in data.lines)
+    items = _items(line.item_id for line in data.lines)
+    wanted = [
+        Wanted(
+            key=line.key,
+            item=line.item_id,
+            quantity=line.quantity * _factor(items, factors, line),
+            depot=line.depot_id,
+            on=line.wanted_on or data.requested_on,
+            counts=line.kind == "normal",
+            step=items[line.item_id].pack_multiple or Decimal(1),
+        )
+        for line in data.lines
+    ]
+    found = promises(
+        wanted,
+        buyer_country=_country(customer, data.delivery_address_id),
+        today=today(),
+        now=timezone.now(),
+    )
+    units = {line.key: _factor(items, factors, line) for line in data.lines}
+    return _out(found, units)
+
+
+def _items(ids: Iterable[int]) -> dict[int, Item]:
+    return {row.pk: row for row in Item.objects.filter(pk__in=set(ids))}
+
+
+def _factor(
+    items: Mapping[int, Item], factors: Mapping[tuple[int, str], Decimal], line: WantedIn
+) -> Decimal:
+    """What one of the line's unit holds; raises ``Invalid`` for an item or unit that is not there."""
+    item = items.get(line.item_id)
+    if item is None:
+        raise Invalid("unknown_item", path="lines")
+    if line.unit == item.base_unit_id:
+        return Decimal(1)
+    factor = factors.get((item.pk, line.unit))
+    if factor is None:
+        raise Invalid("unknown_unit", path="lines", facts={"unit": line.unit})
+    return factor
+
+
+def _country(customer: Customer, address_id: int | None) -> str:
+    rows = Address.objects.filter(customer=customer)
+    chosen = rows.filter(pk=address_id).first() if address_id else usual_address(rows)
+    return chosen.country if chosen else ""
+
+
+def _out(found: Mapping[str, Promised], units: Mapping[str, Decimal]) -> PromisesOut:
+    places = depots()
+    names = {row.pk: row.name for row in places}
+    others = {
+        int(each.at) for row in found.values() for each in row.proposals if each.kind == "instead"
+    }
+    items = dict(Item.objects.filter(pk__in=others).values_list("pk", "name"))
+    lines = [_line(row, units[key], names, items) for key, row in found.items()]
+    judged = [row for row in found.values() if row.kind != "none"]
+    stale = any(row.stale for row in judged)
+    short = sum(row.kind == promise.SHORT for row in judged)
+    late = sum(row.late for row in judged)
+    ages = [line.minutes for line in lines if line.kind != "none"]
+    return PromisesOut(
+        lines=lines,
+        verdict=judge_promise(lines=len(judged), short=short, late=late, stale=stale),
+        short=short,
+        late=late,
+        coming=sum(row.kind == promise.COMING for row in judged),
+        minutes=max(ages, default=None),
+        stale=stale,
+        depots=[DepotOut(id=row.pk, name=row.name) for row in places],
+    )
+
+
+def _in_unit(quantity: Decimal, factor: Decimal) -> str:
+    """A quantity of the base unit in a line's own, to six decimals."""
+    return plain((quantity / factor).quantize(Decimal("0.000001"))) or "0"
+
+
+def _line(
+    row: Promised, factor: Decimal, names: Mapping[int, str], items: Mapping[int, str]
+) -> LinePromise:
+    whole = row.answer.whole if row.answer else None
+    return LinePromise(
+        key=row.key,
+        kind=row.kind,
+        depot_id=row.depot,
+        leaves=whole.leaves if whole else None,
+        arrives=whole.arrives if whole else None,
+        sure=whole.sure if whole else False,
+        late=row.late,
+        missing=_in_unit(row.answer.missing, factor) if row.answer and row.answer.missing else None,
+        free=_in_unit(row.free, factor) if row.kind != "none" else None,
+        minutes=int(row.age.total_seconds() // 60),
+        stale=row.stale,
+        proposals=[_proposal(each, factor, names, items) for each in row.proposals],
+    )
+
+
+def _proposal(
+    row: promise.Proposal, factor: Decimal, names: Mapping[int, str], items: Mapping[int, str]
+) -> ProposalOut:
+    instead = row.kind == "instead"
+    at = int(row.at) if row.at else None
+    return ProposalOut(
+        kind=row.kind,
+        parts=[
+            PromisePart(
+                quantity=_in_unit(part.quantity, Decimal(1) if instead else factor),
+                leaves=part.leaves,
+                arrives=part.arrives,
+                sure=part.sure,
+            )
+            for part in row.parts
+        ],
+        last=row.last,
+        depot_id=at if row.kind == "depot" else None,
+        item_id=at if instead else None,
+        name=(items if instead else names).get(at, "") if at else "",
+    )
+
+
+@router.get("/orders/{order_id}/promises", response=PromisesOut, operation_id="order_promises")
+def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
+    """What can be promised today of what an order still has to get."""
+    order = pick(orders_of(who(request)), order_id, "order")
+    rows = list(order.lines.exclude(quote_line__kind__in=WORDS_ONLY).select_related("item"))
+    factors = factors_of(row.item_id for row in rows)
+    units = {str(row.pk): factors.get((row.item_id, row.unit), Decimal(1)) for row in rows}
+    lines = [
+        Ordered(
+            key=str(row.pk),
+            item=row.item_id,
+            depot=row.depot_id,
+            quantity=row.quantity * units[str(row.pk)],
+            by=row.wanted_on or order.requested_on,
+        )
+        for row in rows
+    ]
+    found = held_promises(
+        order.number,
+        lines,
+        buyer_country=(order.delivery_address or {}).get("country", ""),
+        today=today(),
+        now=timezone.now(),
+    )
+    return _out(found, units)
+
+
+class RiderOut(Schema):
+    """Who has a part of what is there or comes; the order is named to those who may see it."""
+
+    name: str
+    order_id: int | None
+    quantity: str
+    by: date
+
+
+class DepartureOut(Schema):
+    """A day on which goods are there: on hand today, or a receipt; what is free of it and by then."""
+
+    on: date
+    receipt: str
+    sure: bool
+    quantity: str
+    riders: list[RiderOut]
+    free: str
+    by_then: str
+
+
+class OverdueOut(Schema):
+    """A receipt whose day has gone by."""
+
+    number: str
+    on: date
+    quantity: str
+
+
+class DepotPlan(Schema):
+    """An item in a depot, by date; quantities in its base unit."""
+
+    depot_id: int
+    depot: str
+    on_hand: str
+    promised: str
+    coming: str
+    lead_days: int | None
+    again: date | None
+    minimum: str | None
+    minutes: int
+    departures: list[DepartureOut]
+    overdue: list[OverdueOut]
+
+
+class SubstituteOut(Schema):
+    """An item that can take its place."""
+
+    id: int
+    code: str
+    name: str
+
+
+class ItemPlan(Schema):
+    """What can be promised of an item, depot by depot."""
+
+    id: int
+    code: str
+    name: str
+    kind: str
+    group: str
+    unit: str
+    plans: list[DepotPlan]
+    substitutes: list[SubstituteOut]
+
+
+@router.get("/items/{item_id}/promise", response=ItemPlan, operation_id="item_promise")
+def of_item(request: HttpRequest, item_id: PathId) -> ItemPlan:
+    """What lies, comes and is promised of an item, by date. A constant number of queries."""
+    person = who(request)
+    item = pick(Item.objects.select_related("group"), item_id, "item")
+    plans = plans_of([item.pk], depots())
+    riders = _riders(person, plans.values())
+    return ItemPlan(
+        id=item.pk,
+        code=item.code,
+        name=item.name,
+        kind=item.kind,
+        group=item.group.name,
+        unit=unit_names()[item.base_unit_id],
+        plans=[_plan(row, riders) for row in plans.values()],
+        substitutes=[
+            SubstituteOut(id=row.instead_id, code=row.instead.code, name=row.instead.name)
+            for row in item.substitutes.select_related("instead")
+        ],
+    )
+
+
+Riders = dict[str, tuple[str, int | None]]
+
+
+def _riders(person: User, plans: Iterable[Plan]) -> Riders:
+    """The names behind commitments: of orders that this person sees their customer and address."""
+    lines = {row.line for plan in plans for row in plan.stock.commitments}
+    ours = [int(line.removeprefix("ours:")) for line in lines if line.startswith("ours:")]
+    mine = set(
+        Order.objects.filter(read_for_fulfilment(person), lines__in=ours).values_list(
+            "pk", flat=True
+        )
+    )
+    found: Riders = {}
+    rows = OrderLine.objects.filter(pk__in=ours).values_list(
+        "pk", "order_id", "order__customer__name"
+    )
+    for pk, order, customer in rows:
+        seen = order in mine
+        found[f"ours:{pk}"] = (customer if seen else "", order if seen else None)
+    return found
+
+
+def _plan(row: Plan, riders: Riders) -> DepotPlan:
+    on, stock = today(), row.stock
+    depot: Depot = row.depot
+    calendar = workdays(depot.country, depot.region, on)
+    rules = promise.Rules(calendar=calendar, lead_days=row.lead_days)
+    coming = stock.coming(on)
+    return DepotPlan(
+        depot_id=depot.pk,
+        depot=depot.name,
+        on_hand=plain(stock.on_hand) or "0",
+        promised=plain(stock.committed) or "0",
+        coming=plain(sum((each.quantity for each in coming), Decimal(0))) or "0",
+        lead_days=row.lead_days,
+        again=rules.replenished(on),
+        minimum=plain(row.minimum),
+        minutes=int((timezone.now() - row.told_at).total_seconds() // 60),
+        departures=_departures(row, riders, on),
+        overdue=[
+            OverdueOut(
+                number=row.receipt_numbers.get(each.on, ""),
+                on=each.on,
+                quantity=plain(each.quantity) or "0",
+            )
+            for each in stock.receipts
+            if each.on < on
+        ],
+    )
+
+
+def _departures(row: Plan, riders: Riders, on: date) -> list[DepartureOut]:
+    by_period = promise.riders_of(row.stock, on)
+    return [
+        DepartureOut(
+            on=period.start,
+            receipt=row.receipt_numbers.get(period.start, ""),
+            sure=period.sure,
+            quantity=plain(period.received) or "0",
+            riders=[_rider(each, riders) for each in held],
+            free=plain(period.free) or "0",
+            by_then=plain(period.by_then) or "0",
+        )
+        for period, held in zip(promise.periods_of(row.stock, on), by_period, strict=True)
+    ]
+
+
+def _rider(row: promise.Commitment, riders: Riders) -> RiderOut:
+    name, order = riders.get(row.line, (row.line, None))
+    return RiderOut(name=name, order_id=order, quantity=plain(row.quantity) or "0", by=row.by)

@@ -1,0 +1,42 @@
+"""What is promised of an order's lines when it is written: its day, or a named shortage.
+
+Two orders that ask for the same goods in the same moment follow each other: the stock of the items is
+locked before it is counted, so that the second one sees what the first was promised.
+"""
+
+from collections.abc import Sequence
+from datetime import date, datetime
+
+from apps.orders.models import Order, OrderLine
+from apps.stock.models import Level
+from apps.stock.promising import Wanted, factors_of, promises
+
+
+def store_promised(order: Order, lines: Sequence[OrderLine], *, today: date, now: datetime) -> None:
+    """Store an order's new lines, each with its depot, its day and what is short of it."""
+    items = sorted({line.item_id for line in lines})
+    # In one order, whoever asks: no two wait for each other.
+    list(Level.objects.select_for_update().filter(item_id__in=items).order_by("pk").values("pk"))
+    factors = factors_of(items)
+    wanted = [
+        Wanted(
+            key=str(line.position),
+            item=line.item_id,
+            quantity=line.quantity * factors.get((line.item_id, line.unit), 1),
+            depot=line.depot_id,
+            on=line.wanted_on or order.requested_on,
+        )
+        for line in lines
+    ]
+    country = (order.delivery_address or {}).get("country", "")
+    found = promises(wanted, buyer_country=country, today=today, now=now)
+    for line in lines:
+        promised = found[str(line.position)]
+        line.depot_id = promised.depot
+        answer = promised.answer
+        if answer is None:
+            continue
+        line.missing = answer.missing
+        if answer.whole is not None:
+            line.promised_on, line.arrives_on = answer.whole.leaves, answer.whole.arrives
+    OrderLine.objects.bulk_create(lines)

@@ -1,0 +1,256 @@
+"""Taking in the back office's changes: each for itself, the newest of a thing wins, however often it comes.
+
+A change tells its thing whole, so that nothing is lost where changes between were missed. What cannot be
+taken in is set aside with its reason; the rest goes on.
+"""
+
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+import hashlib
+import json
+import logging
+
+from django.db import transaction
+from django.db.utils import IntegrityError, OperationalError
+
+from apps.catalogue.models import Item
+from apps.errors import Refused, check_version
+from apps.people.access import fulfils, pick_locked
+from apps.people.models import User
+from apps.stock.models import (
+    APART,
+    LET_GO,
+    TAKEN_IN,
+    ChangeFeed,
+    Depot,
+    Level,
+    Receipt,
+    Reservation,
+    SetAside,
+)
+from apps.stock.reading import Change, DepotTold, StockTold, Unfit, read_change
+
+log = logging.getLogger("vivid.stock")
+FEED = "changes"
+MOST_RAW = 60_000
+#: How often it is written down that there is nothing new.
+READ_EVERY = timedelta(minutes=1)
+
+
+def take_in_changes(raws: Iterable[object]) -> int:
+    """Take in changes as they came; how many were new."""
+    fresh = sum(take_in_one(raw) for raw in raws)
+    if fresh:
+        _try_those_without_depot()
+    return fresh
+
+
+def take_in_one(raw: object) -> int:
+    """Take one in, or set it aside; 1 where it told something new."""
+    try:
+        change = read_change(raw)
+        with transaction.atomic():
+            fresh = _apply(change)
+            _settle_older(change, raw)
+        return fresh
+    except Unfit as reason:
+        return _set_aside(raw, reason.facts)
+    except IntegrityError:
+        return _set_aside(raw, {"what": "doubled"})
+    except OperationalError:
+        raise
+    except Exception:
+        log.exception("a change of the back office could not be taken in")
+        return _set_aside(raw, {"what": "unexpected"})
+
+
+def _apply(change: Change) -> int:
+    if isinstance(change.told, DepotTold):
+        return _depot(change, change.told)
+    return _stock(change, change.told)
+
+
+def _depot(change: Change, told: DepotTold) -> int:
+    row = Depot.objects.select_for_update().filter(code=told.code).first() or Depot(code=told.code)
+    if row.pk and row.change >= change.number:
+        return 0
+    row.name, row.country, row.region = told.name, told.country, told.region
+    row.transit_days, row.transit_days_abroad = told.transit_days, told.transit_days_abroad
+    row.change = change.number
+    row.save()
+    return 1
+
+
+def _stock(change: Change, told: StockTold) -> int:
+    item = Item.objects.filter(code=told.item).only("pk").first()
+    if item is None:
+        raise Unfit("unknown_item", item=told.item)
+    depot = Depot.objects.filter(code=told.depot).first()
+    if depot is None:
+        raise Unfit("unknown_depot", depot=told.depot)
+    row = Level.objects.select_for_update().filter(item=item, depot=depot).first()
+    if row is not None and row.change >= change.number:
+        return 0
+    row = row or Level(item=item, depot=depot)
+    row.on_hand, row.lead_days, row.minimum = told.on_hand, told.lead_days, told.minimum
+    row.told_at, row.change = change.at, change.number
+    row.save()
+    Receipt.objects.filter(level=row).delete()
+    Receipt.objects.bulk_create(
+        Receipt(level=row, number=each.number, on=each.on, quantity=each.quantity, sure=each.sure)
+        for each in told.receipts
+    )
+    Reservation.objects.filter(level=row).delete()
+    Reservation.objects.bulk_create(
+        Reservation(
+            level=row,
+            reference=each.reference,
+            order_number=each.order_number,
+            quantity=each.quantity,
+            by=each.by,
+        )
+        for each in told.reservations
+    )
+    return 1
+
+
+def raw_text(raw: object) -> str:
+    """The change as it came, as text that can be kept: cut where it is very long."""
+    try:
+        text = json.dumps(raw, ensure_ascii=True, sort_keys=True)
+    except (ValueError, TypeError, RecursionError):
+        text = "?"
+    return text[:MOST_RAW]
+
+
+def _name_of(raw: object) -> tuple[str, str]:
+    """Kind and id of a change, as far as they can be read."""
+    if not isinstance(raw, dict):
+        return "", ""
+    kind, ref = raw.get("kind"), raw.get("id")
+    plain = [part if isinstance(part, str) and part.isprintable() else "" for part in (kind, ref)]
+    return plain[0][:20], plain[1][:80]
+
+
+@transaction.atomic
+def _set_aside(raw: object, facts: dict[str, str]) -> int:
+    text = raw_text(raw)
+    kind, ref = _name_of(raw)
+    _, created = SetAside.objects.get_or_create(
+        mark=hashlib.sha256(text.encode()).hexdigest(),
+        defaults={"kind": kind, "ref": ref, "raw": text, "facts": facts},
+    )
+    return int(created)
+
+
+def _settle_older(change: Change, raw: object) -> None:
+    """What was set aside of the same thing is told anew by this change."""
+    kind, ref = _name_of(raw)
+    if ref:
+        rows = SetAside.objects.filter(state=APART, kind=kind, ref=ref)
+        rows.update(state=TAKEN_IN, settled_at=change.at)
+
+
+def _try_those_without_depot() -> None:
+    """A depot may have come after its stock."""
+    waiting = SetAside.objects.filter(state=APART, facts__what="unknown_depot")
+    for row in waiting[:200]:
+        _again(row)
+
+
+def _again(row: SetAside) -> bool:
+    try:
+        change = read_change(json.loads(row.raw))
+        with transaction.atomic():
+            _apply(change)
+    except (Unfit, ValueError) as reason:
+        row.facts = reason.facts if isinstance(reason, Unfit) else row.facts
+        row.save(update_fields=["facts"])
+        return False
+    row.state = TAKEN_IN
+    row.save(update_fields=["state"])
+    return True
+
+
+def feed() -> ChangeFeed:
+    """How far the changes have been read."""
+    return ChangeFeed.objects.get_or_create(name=FEED)[0]
+
+
+def quiet(at: ChangeFeed, epoch: str, last: int, now: datetime) -> bool:
+    """Whether an answer without changes says nothing that is not written down: once a minute it is."""
+    same = at.epoch == epoch and at.last == last and not at.problem and at.resync_from is None
+    return same and at.read_at is not None and now - at.read_at < READ_EVERY
+
+
+@transaction.atomic
+def move_on(position: int, *, epoch: str, last: int, now: datetime, anew: bool = False) -> None:
+    """A page was taken in: it is not asked for again. ``anew``: the other side counts from its beginning."""
+    ChangeFeed.objects.get_or_create(name=FEED)
+    row = ChangeFeed.objects.select_for_update().get(name=FEED)
+    if anew:
+        # What is known counts as older than anything that comes.
+        Level.objects.update(change=0)
+        Depot.objects.update(change=0)
+        row.position = 0
+    else:
+        row.position = max(row.position, min(position, last))
+    row.epoch, row.last, row.read_at = epoch or row.epoch, last, now
+    row.problem, row.failing_since = "", None
+    if row.position >= row.last:
+        row.resync_from = None
+    row.save()
+
+
+def note_trouble(what: str, now: datetime) -> None:
+    """The back office tells no changes, and why."""
+    row = feed()
+    if row.problem != what:
+        row.problem, row.failing_since = what, row.failing_since or now
+        row.save(update_fields=["problem", "failing_since"])
+
+
+@transaction.atomic
+def resync(who: User, *, now: datetime) -> None:
+    """Everything is asked for anew; what is known stays in use until then."""
+    fulfils(who)
+    forget_position()
+    ChangeFeed.objects.filter(name=FEED).update(resync_from=now)
+
+
+@transaction.atomic
+def forget_position() -> None:
+    """The changes are read from their beginning; what comes counts as newer than what is known."""
+    ChangeFeed.objects.get_or_create(name=FEED)
+    ChangeFeed.objects.filter(name=FEED).update(position=0)
+    Level.objects.update(change=0)
+    Depot.objects.update(change=0)
+
+
+@transaction.atomic
+def try_again(who: User, aside_id: int, version: int, *, now: datetime) -> SetAside:
+    """Read a change once more that was set aside, now that something else has changed."""
+    row = _locked(who, aside_id, version)
+    if _again(row):
+        row.settled_by, row.settled_at = who, now
+    row.version += 1
+    row.save()
+    return row
+
+
+@transaction.atomic
+def let_go(who: User, aside_id: int, version: int, *, now: datetime) -> None:
+    """Let a change go that was set aside; its thing is told anew with the next one."""
+    row = _locked(who, aside_id, version)
+    row.state, row.settled_by, row.settled_at = LET_GO, who, now
+    row.version += 1
+    row.save()
+
+
+def _locked(who: User, aside_id: int, version: int) -> SetAside:
+    fulfils(who)
+    row = pick_locked(SetAside.objects.all(), aside_id, "news")
+    check_version(row.version, version, "news")
+    if row.state != APART:
+        raise Refused("not_waiting")
+    return row

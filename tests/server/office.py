@@ -1,0 +1,71 @@
+"""The real stand-in, as a process of its own, for the tests."""
+
+import os
+from pathlib import Path
+import re
+import socket
+import subprocess
+import sys
+import time
+
+import httpx
+
+from apps.handover.gateway import BackOffice
+from config.paths import ROOT
+
+TOKEN = "the-tests-token"
+
+
+class Office:
+    """The real stand-in, as a process of its own."""
+
+    def __init__(self, folder: Path):
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.folder = folder
+        self.process: subprocess.Popen[bytes] | None = None
+        self.cookies: dict[str, str] = {}
+        self.client = BackOffice(f"http://127.0.0.1:{self.port}", TOKEN, 2.0)
+
+    def start(self) -> None:
+        """Start it, and wait until it answers."""
+        self.process = subprocess.Popen(
+            [
+                sys.executable,
+                "-m",
+                "standins.backoffice",
+                "--port",
+                str(self.port),
+                "--folder",
+                str(self.folder),
+            ],
+            env={**os.environ, "VIVID_BACKOFFICE_TOKEN": TOKEN},
+            cwd=ROOT,
+        )
+        for _ in range(200):
+            if self.client.answers():
+                return
+            time.sleep(0.02)
+        raise AssertionError("the stand-in does not answer")
+
+    def kill(self) -> None:
+        """The power is cut."""
+        if self.process:
+            self.process.kill()
+            self.process.wait()
+
+    def press(self, act: str, **fields: str) -> None:
+        """A button of the clerk's page."""
+        token = re.search(r"name=token value='(\w+)'", self.page())
+        assert token
+        url = f"http://127.0.0.1:{self.port}/page/{act}"
+        httpx.post(url, data={**fields, "token": token[1]}, cookies=self.cookies)
+
+    def page(self) -> str:
+        """The clerk's page."""
+        url = f"http://127.0.0.1:{self.port}"
+        if not self.cookies:
+            entered = httpx.post(f"{url}/sign-in", data={"password": "orchard-demo"})
+            self.cookies = dict(entered.cookies)
+        return httpx.get(url, cookies=self.cookies).text

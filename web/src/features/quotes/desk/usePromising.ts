@@ -1,0 +1,38 @@
+/** What can be promised of the draft's lines, and taking what else could be done. */
+import { computed, type Ref } from 'vue'
+import { api, take as taken, type Shapes } from '@/api/client'
+import { useAct } from '@/kit/act/useAct'
+import { say } from '@/kit/act/notices'
+import type { DeskLine } from '@/parts/line/line'
+import { usePromises, type Proposal } from '@/parts/promise/usePromises'
+import { t } from '@/words'
+import { withProposal } from '@/features/quotes/grid/lineActs'
+import type { DeskFields } from './draftShape'
+
+export function usePromising(
+  quote: Ref<Shapes['QuoteOut']>,
+  lines: Ref<DeskLine[]>,
+  fields: Ref<DeskFields>,
+  set: (lines: DeskLine[]) => void,
+  undo: () => void,
+) {
+  const { found, byKey } = usePromises(
+    computed(() => quote.value.id),
+    lines,
+    computed(() => fields.value),
+  )
+  const { run } = useAct()
+  /** Take a proposal; another item is looked up first. */
+  async function take(key: string, proposal: Proposal): Promise<void> {
+    const { item_id } = proposal
+    const items = item_id
+      ? await run(() => taken(api.GET('/api/items', { params: { query: { id: item_id } } })))
+      : undefined
+    const next = withProposal(lines.value, key, proposal, items?.[0])
+    if (!next) return
+    set(next)
+    say(t('desk.proposalTaken'), undo)
+  }
+  const depots = computed(() => found.value?.depots ?? [])
+  return { found, byKey, depots, take }
+}

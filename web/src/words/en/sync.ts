@@ -1,0 +1,23 @@
+export default {
+  title: 'What the back office tells',
+  resync: 'Ask for everything anew',
+  sure: 'What is known stays in use until it has come.',
+  act: 'Ask anew',
+  asked: 'Everything is asked for anew.',
+  never: 'never read',
+  behind: 'more is coming',
+  upToDate: 'up to date',
+  of: 'of {last}',
+  between: 'told between {oldest} and {newest}',
+  columns: {
+    what: 'What',
+    state: 'How it stands',
+    read: 'Read last',
+    position: 'Read up to',
+  },
+  feeds: { events: 'News of orders', changes: 'Changes of depots and stock' },
+  kinds: { depot: '{n} depots', stock: '{n} items in a depot' },
+  asides: 'Changes set aside',
+  none: 'Nothing is set aside',
+  noneHint: 'Every change of depots and stock was taken in.',
+} as const
