@@ -107,5 +107,4 @@ def test_a_shortage_is_met_by_a_split_with_one_key(sign_in: Callable[[str], Page
     page.keyboard.press("t")
     expect(page.get_by_role("columnheader", name="Free by then")).to_be_visible()
     page.go_back()
-    page.go_back()
     expect(cell(page, 0, 2)).to_have_text("30")

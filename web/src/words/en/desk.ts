@@ -209,6 +209,7 @@ export default {
     words: 'a heading, a note above the line',
     whole: 'The whole quote',
     paste: 'pastes rows from a spreadsheet',
+    promise: 'meet a shortage: the soonest of what could be done',
     regulars: 'lines from what they usually buy',
     earlier: 'lines from an earlier quote',
     solve: 'solve for a total, a margin or a price',

@@ -34,6 +34,7 @@ export function useQuoteKeys(given: {
         ['Ctrl Delete', 'desk.keys.remove'],
         ['Alt A, Alt O', 'desk.keys.kind'],
         ['Alt H, Alt N', 'desk.keys.words'],
+        ['Alt P', 'desk.keys.promise'],
       ] as const
     ).map(([keys, does]) => ({ keys, does: t(does) })),
   }))
