@@ -150,7 +150,7 @@ AREAS = (
     Area(
         name="promises of quotes",
         roles=SELL,
-        operations=("promise_lines",),
+        operations=("promise_lines", "ask_back_office"),
     ),
     Area(
         name="regulars: what a customer usually buys",

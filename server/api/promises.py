@@ -18,6 +18,7 @@ from apps.catalogue.queries import unit_names
 from apps.customers.addresses import usual_address
 from apps.customers.models import Address, Customer
 from apps.errors import Invalid
+from apps.handover.worker import ask_now
 from apps.orders.models import Order, OrderLine
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
@@ -181,7 +182,7 @@ def _out(found: Mapping[str, Promised], units: Mapping[str, Decimal]) -> Promise
         int(each.at) for row in found.values() for each in row.proposals if each.kind == "instead"
     }
     items = dict(Item.objects.filter(pk__in=others).values_list("pk", "name"))
-    lines = [_line(row, units[key], names, items) for key, row in found.items()]
+    lines = [line_promise(row, units[key], names, items) for key, row in found.items()]
     judged = [row for row in found.values() if row.kind != "none"]
     stale = any(row.stale for row in judged)
     short = sum(row.kind == promise.SHORT for row in judged)
@@ -204,9 +205,13 @@ def _in_unit(quantity: Decimal, factor: Decimal) -> str:
     return plain((quantity / factor).quantize(Decimal("0.000001"))) or "0"
 
 
-def _line(
-    row: Promised, factor: Decimal, names: Mapping[int, str], items: Mapping[int, str]
+def line_promise(
+    row: Promised,
+    factor: Decimal,
+    names: Mapping[int, str] | None = None,
+    items: Mapping[int, str] | None = None,
 ) -> LinePromise:
+    """A promise in a line's own unit; ``names`` of depots and ``items`` are those of its proposals."""
     whole = row.answer.whole if row.answer else None
     return LinePromise(
         key=row.key,
@@ -220,7 +225,7 @@ def _line(
         free=_in_unit(row.free, factor) if row.kind != "none" else None,
         minutes=int(row.age.total_seconds() // 60),
         stale=row.stale,
-        proposals=[_proposal(each, factor, names, items) for each in row.proposals],
+        proposals=[_proposal(each, factor, names or {}, items or {}) for each in row.proposals],
     )
 
 
@@ -245,6 +250,18 @@ def _proposal(
         item_id=at if instead else None,
         name=(items if instead else names).get(at, "") if at else "",
     )
+
+
+class AskedOut(Schema):
+    """Whether the back office answered in time."""
+
+    answered: bool
+
+
+@router.post("/promises/ask", response=AskedOut, operation_id="ask_back_office")
+def ask(request: HttpRequest) -> AskedOut:
+    """Ask the back office for its newest figures now; it has a second and a half."""
+    return AskedOut(answered=ask_now(timezone.now))
 
 
 @router.get("/orders/{order_id}/promises", response=PromisesOut, operation_id="order_promises")

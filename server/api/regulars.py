@@ -6,17 +6,20 @@ from typing import Annotated, Literal
 
 from django.conf import settings
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.catalogue import ItemOut, item_out
 from api.customers import customers_of
+from api.promises import LinePromise, line_promise
 from api.quotes.priced import ProblemOut, TotalsOut
 from api.quotes.view import problems_in, shown
 from api.schemas import Schema
 from api.shapes import HabitState, Id, Paged, PathId, Quantity, Version, Words, today, who
 from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import rate_on, unit_names
+from apps.customers.addresses import usual_address
 from apps.customers.models import Customer
 from apps.errors import Invalid
 from apps.listing import Span
@@ -27,6 +30,8 @@ from apps.quotes.pricing.question import stored_form
 from apps.regulars.buying import PERIODS, USUAL_PERIOD
 from apps.regulars.flows import onto_new_quote, onto_quote
 from apps.regulars.sheet import PAGE, Regular, Sheet, Wanted, price_sheet, regulars_of
+from apps.stock.promising import Promised, promises
+from apps.stock.promising import Wanted as Wish
 from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import Money
@@ -79,7 +84,8 @@ class PriceOut(Schema):
 
 
 class RegularOut(Schema):
-    """A row of the sheet; ``buyers`` is how many of the group bought it."""
+    """A row of the sheet; ``buyers`` is how many of the group bought it, ``promise`` of the usual quantity
+    from the usual depot."""
 
     item: ItemOut
     unit: str
@@ -88,6 +94,7 @@ class RegularOut(Schema):
     purchases: list[BuyOut]
     buyers: int
     price: PriceOut | None
+    promise: LinePromise | None
 
 
 class DraftChoice(Schema):
@@ -140,7 +147,7 @@ def regulars(request: HttpRequest, customer_id: PathId, asked: Query[RegularsIn]
         customer=customer.name,
         currency=customer.currency,
         group=_group_name(customer),
-        rows=_rows(sheet, person, names),
+        rows=_rows(sheet, person, names, _promises(customer, sheet)),
         count=sheet.count,
         more=sheet.more,
         page=span.page,
@@ -164,7 +171,20 @@ def _group_name(customer: Customer) -> str:
     return customer.name if customer.members.exists() else ""
 
 
-def _rows(sheet: Sheet, person: User, names: dict[str, str]) -> list[RegularOut]:
+def _promises(customer: Customer, sheet: Sheet) -> dict[str, Promised]:
+    """What can be promised of each row's usual quantity, by the item."""
+    wanted = [
+        Wish(key=str(row.item.pk), item=row.item.pk, quantity=row.usual * row.factor)
+        for row in sheet.rows
+    ]
+    place = usual_address(customer.addresses.all())
+    country = place.country if place else ""
+    return promises(wanted, buyer_country=country, today=today(), now=timezone.now())
+
+
+def _rows(
+    sheet: Sheet, person: User, names: dict[str, str], promised: dict[str, Promised]
+) -> list[RegularOut]:
     return [
         RegularOut(
             item=item_out(row.item, names),
@@ -176,6 +196,7 @@ def _rows(sheet: Sheet, person: User, names: dict[str, str]) -> list[RegularOut]
             ],
             buyers=row.buyers,
             price=_price(row, person),
+            promise=line_promise(promised[str(row.item.pk)], row.factor),
         )
         for row in sheet.rows
     ]

@@ -2,6 +2,8 @@
 
 from collections.abc import Callable
 import sqlite3
+import time
+from typing import Any
 import uuid
 
 from django.utils import timezone
@@ -12,6 +14,7 @@ from apps.handover.models import Handover
 from apps.handover.worker import go_round
 from apps.orders.flows import write_order
 from apps.quotes.models import Revision
+from apps.stock.intake import try_what_is_known_now
 from apps.stock.models import ChangeFeed, Depot, Level, Reservation, SetAside
 from apps.stock.reading import read_change
 from demo.factories import ItemFactory
@@ -104,6 +107,9 @@ def test_a_whole_house_is_read_by_pages_and_goes_on_where_it_stopped(
     # Items that the house does not have are set aside, and taken in once it has them.
     aside = SetAside.objects.filter(facts__what="unknown_item")
     assert aside.count() > 150
+    ItemFactory(code="NET-740")
+    try_what_is_known_now()
+    assert Level.objects.filter(item__code="NET-740").count() == 2
     position = feed.position
     office.press("reorder", number="NET-730@SALTMARSH")
     go_round(office.client, "test", timezone.now)
@@ -152,3 +158,22 @@ def test_a_back_office_that_lost_its_count_is_read_anew(office: Office, world: W
         pass
     again = Level.objects.get(pk=before.pk)
     assert (again.on_hand, ChangeFeed.objects.get().position) == (77, ChangeFeed.objects.get().last)
+
+
+def test_the_newest_figures_are_asked_for_and_a_slow_back_office_is_not_waited_for(
+    office: Office, world: World, settings: Any
+) -> None:
+    settings.BACKOFFICE_URL = f"http://127.0.0.1:{office.port}"
+    settings.BACKOFFICE_TOKEN = TOKEN
+    ItemFactory(code="NET-730")
+    assert world.call(world.ilse)("post", "promises/ask") == {"answered": True}
+    level = Level.objects.get(depot__code="NORTHGATE")
+    with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
+        db.execute("BEGIN EXCLUSIVE")  # it hangs on its own storage
+        start = time.monotonic()
+        assert world.call(world.ilse)("post", "promises/ask") == {"answered": False}
+        assert time.monotonic() - start < 5
+        db.rollback()
+    level.refresh_from_db()
+    assert level.on_hand == 6
+    assert world.call(world.joren).status("post", "promises/ask") == 403

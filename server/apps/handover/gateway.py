@@ -47,7 +47,10 @@ class Unreadable(Exception):
 class BackOffice:
     """A connection to the back office; every failure comes back as an ``Outcome`` or ``Silence``."""
 
-    def __init__(self, url: str, token: str, timeout_seconds: float):
+    def __init__(
+        self, url: str, token: str, timeout_seconds: float, *, call_seconds: float = CALL_SECONDS
+    ):
+        self._call_seconds = call_seconds
         self._client = httpx.Client(
             base_url=url,
             timeout=timeout_seconds,
@@ -62,7 +65,7 @@ class BackOffice:
 
     def _call(self, method: str, path: str, **more: Any) -> tuple[int, Any]:
         """Status and JSON, the latter None where there is none; raises ``Unreadable``."""
-        until = time.monotonic() + CALL_SECONDS
+        until = time.monotonic() + self._call_seconds
         body = bytearray()
         with self._client.stream(method, path, **more) as answer:
             for part in answer.iter_bytes():

@@ -4,6 +4,8 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 import logging
 
+from django.conf import settings
+
 from apps.handover.flows import claim_next, settle
 from apps.handover.gateway import BackOffice, Silence
 from apps.handover.intake import (
@@ -96,6 +98,8 @@ def read_changes(office: BackOffice, clock: Clock) -> int:
         fresh += 0 if anew else stock.take_in_changes(page.events)
         if not page.events and not anew and stock.quiet(at, page.epoch, last, clock()):
             return fresh
+        if not page.events:
+            stock.try_what_is_known_now()
         reached = page.next
         if reached is None:
             reached = max((_number(raw) for raw in page.events), default=last)
@@ -103,6 +107,28 @@ def read_changes(office: BackOffice, clock: Clock) -> int:
         if anew or not page.events or reached >= last:
             return fresh
     return fresh
+
+
+#: How long a person waits for the newest figures at most.
+ASK_SECONDS = 1.5
+
+
+def ask_now(clock: Clock) -> bool:
+    """Read what has changed while somebody waits; whether the back office answered in time.
+
+    Where it did not, the last known figures serve, and are as old as they are.
+    """
+    office = BackOffice(
+        settings.BACKOFFICE_URL,
+        settings.BACKOFFICE_TOKEN,
+        ASK_SECONDS,
+        call_seconds=ASK_SECONDS,
+    )
+    try:
+        read_changes(office, clock)
+    finally:
+        office.close()
+    return not stock.feed().problem
 
 
 def _number(raw: object) -> int:

@@ -44,13 +44,14 @@ class Today:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Regular:
-    """A row: the item, its sales unit, the habit, the purchases, the price of today.
+    """A row: the item, its sales unit and what one holds, the habit, the purchases, the price of today.
 
     ``usual`` is in the sales unit; ``today`` is None where no price holds.
     """
 
     item: Item
     unit: str
+    factor: Decimal
     usual: Decimal
     habit: Habit | None
     purchases: Sequence[tuple[date, Decimal]]
@@ -147,6 +148,7 @@ def _rows(
             Regular(
                 item=item,
                 unit=unit,
+                factor=core.units.factor(unit),
                 usual=usual,
                 habit=habit,
                 purchases=_by_day(entry, core, unit) if entry else (),

@@ -33,6 +33,8 @@ from apps.stock.reading import Change, DepotTold, StockTold, Unfit, read_change
 log = logging.getLogger("vivid.stock")
 FEED = "changes"
 MOST_RAW = 60_000
+#: Of what is set aside, so much is looked at again at once.
+MOST_AGAIN = 5_000
 #: How often it is written down that there is nothing new.
 READ_EVERY = timedelta(minutes=1)
 
@@ -41,7 +43,7 @@ def take_in_changes(raws: Iterable[object]) -> int:
     """Take in changes as they came; how many were new."""
     fresh = sum(take_in_one(raw) for raw in raws)
     if fresh:
-        _try_those_without_depot()
+        try_what_is_known_now()
     return fresh
 
 
@@ -151,11 +153,20 @@ def _settle_older(change: Change, raw: object) -> None:
         rows.update(state=TAKEN_IN, settled_at=change.at)
 
 
-def _try_those_without_depot() -> None:
-    """A depot may have come after its stock."""
-    waiting = SetAside.objects.filter(state=APART, facts__what="unknown_depot")
-    for row in waiting[:200]:
-        _again(row)
+def try_what_is_known_now() -> None:
+    """Take in what was set aside for an item or a depot that has come since. Four queries, if none has."""
+    waiting = SetAside.objects.filter(state=APART)
+    for what, name, rows in (
+        ("unknown_item", "item", Item.objects.all()),
+        ("unknown_depot", "depot", Depot.objects.all()),
+    ):
+        told = waiting.filter(facts__what=what)
+        by_code: dict[str, list[int]] = {}
+        for pk, facts in told.order_by("pk").values_list("pk", "facts")[:MOST_AGAIN]:
+            by_code.setdefault(facts.get(name, ""), []).append(pk)
+        known = rows.filter(code__in=by_code).values_list("code", flat=True) if by_code else ()
+        for row in waiting.filter(pk__in=[pk for code in known for pk in by_code[code]]):
+            _again(row)
 
 
 def _again(row: SetAside) -> bool:

@@ -1300,6 +1300,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/promises/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description Ask the back office for its newest figures now; it has a second and a half.
+         */
+        post: operations["ask_back_office"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/promises": {
         parameters: {
             query?: never;
@@ -4604,6 +4624,39 @@ export interface components {
             days_over: number;
         };
         /**
+         * LinePromise
+         * @description A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
+         */
+        LinePromise: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "in_stock" | "coming" | "short" | "none";
+            /** Depot Id */
+            depot_id: number | null;
+            /** Leaves */
+            leaves: string | null;
+            /** Arrives */
+            arrives: string | null;
+            /** Sure */
+            sure: boolean;
+            /** Late */
+            late: boolean;
+            /** Missing */
+            missing: string | null;
+            /** Free */
+            free: string | null;
+            /** Minutes */
+            minutes: number;
+            /** Stale */
+            stale: boolean;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+        };
+        /**
          * PriceOut
          * @description What the usual quantity costs today, net, per ``per`` of a unit; what was paid; the change in percent.
          */
@@ -4622,8 +4675,53 @@ export interface components {
             margin_percent: string | null;
         };
         /**
+         * PromisePart
+         * @description A part of a quantity, in the line's unit: when it leaves, when it is there.
+         */
+        PromisePart: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * Leaves
+             * Format: date
+             */
+            leaves: string;
+            /**
+             * Arrives
+             * Format: date
+             */
+            arrives: string;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
+         * ProposalOut
+         * @description Something to take instead: all of it later, in parts, from another depot, another item.
+         */
+        ProposalOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "whole" | "split" | "depot" | "instead";
+            /** Parts */
+            parts: components["schemas"]["PromisePart"][];
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Depot Id */
+            depot_id: number | null;
+            /** Item Id */
+            item_id: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
          * RegularOut
-         * @description A row of the sheet; ``buyers`` is how many of the group bought it.
+         * @description A row of the sheet; ``buyers`` is how many of the group bought it, ``promise`` of the usual quantity
+         *     from the usual depot.
          */
         RegularOut: {
             item: components["schemas"]["ItemOut"];
@@ -4637,6 +4735,7 @@ export interface components {
             /** Buyers */
             buyers: number;
             price: components["schemas"]["PriceOut"] | null;
+            promise: components["schemas"]["LinePromise"] | null;
         };
         /**
          * RegularsOut
@@ -4767,59 +4866,6 @@ export interface components {
             name: string;
         };
         /**
-         * LinePromise
-         * @description A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
-         */
-        LinePromise: {
-            /** Key */
-            key: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "in_stock" | "coming" | "short" | "none";
-            /** Depot Id */
-            depot_id: number | null;
-            /** Leaves */
-            leaves: string | null;
-            /** Arrives */
-            arrives: string | null;
-            /** Sure */
-            sure: boolean;
-            /** Late */
-            late: boolean;
-            /** Missing */
-            missing: string | null;
-            /** Free */
-            free: string | null;
-            /** Minutes */
-            minutes: number;
-            /** Stale */
-            stale: boolean;
-            /** Proposals */
-            proposals: components["schemas"]["ProposalOut"][];
-        };
-        /**
-         * PromisePart
-         * @description A part of a quantity, in the line's unit: when it leaves, when it is there.
-         */
-        PromisePart: {
-            /** Quantity */
-            quantity: string;
-            /**
-             * Leaves
-             * Format: date
-             */
-            leaves: string;
-            /**
-             * Arrives
-             * Format: date
-             */
-            arrives: string;
-            /** Sure */
-            sure: boolean;
-        };
-        /**
          * PromisesOut
          * @description Every line's promise and the verdict over all; ``minutes`` is the age of the oldest figures.
          */
@@ -4843,30 +4889,6 @@ export interface components {
             stale: boolean;
             /** Depots */
             depots: components["schemas"]["DepotOut"][];
-        };
-        /**
-         * ProposalOut
-         * @description Something to take instead: all of it later, in parts, from another depot, another item.
-         */
-        ProposalOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "whole" | "split" | "depot" | "instead";
-            /** Parts */
-            parts: components["schemas"]["PromisePart"][];
-            /**
-             * Last
-             * Format: date
-             */
-            last: string;
-            /** Depot Id */
-            depot_id: number | null;
-            /** Item Id */
-            item_id: number | null;
-            /** Name */
-            name: string;
         };
         /**
          * PromisesIn
@@ -4903,6 +4925,14 @@ export interface components {
             depot_id?: number | null;
             /** Wanted On */
             wanted_on?: string | null;
+        };
+        /**
+         * AskedOut
+         * @description Whether the back office answered in time.
+         */
+        AskedOut: {
+            /** Answered */
+            answered: boolean;
         };
         /**
          * DepartureOut
@@ -7490,6 +7520,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PromisesOut"];
+                };
+            };
+        };
+    };
+    ask_back_office: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedOut"];
                 };
             };
         };

@@ -96,10 +96,11 @@ const act = (which: 'again' | 'let-go', row: Shapes['AsideOut']) =>
               </td>
               <td>{{ feed.read_at ? moment(feed.read_at) : '—' }}</td>
               <td class="num">
-                {{ figure(feed.position)
-                }}<template v-if="feed.last !== null">
-                  {{ t('sync.of', { last: figure(feed.last) }) }}</template
-                >
+                {{
+                  feed.last === null
+                    ? figure(feed.position)
+                    : t('sync.of', { position: figure(feed.position), last: figure(feed.last) })
+                }}
               </td>
             </tr>
             <tr v-for="kind in data.kinds" :key="kind.kind">
@@ -184,6 +185,9 @@ const act = (which: 'again' | 'let-go', row: Shapes['AsideOut']) =>
 }
 .asides {
   margin-top: 14px;
+}
+.acts .el-button + .el-button {
+  margin-left: 8px;
 }
 .why {
   white-space: normal;

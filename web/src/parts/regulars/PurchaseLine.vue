@@ -6,7 +6,7 @@ import { t } from '@/words'
 import type { Row } from './queries'
 
 const props = defineProps<{ row: Row; since: string; until: string }>()
-const WIDTH = 172
+const WIDTH = 136
 const HEIGHT = 26
 const EDGE = 8
 /** What of the line lies ahead of today. */

@@ -7,6 +7,7 @@ import { nextTick, ref, useTemplateRef } from 'vue'
 import type { Shapes } from '@/api/client'
 import { day, figure } from '@/kit/format/format'
 import PastPrices from '@/parts/line/PastPrices.vue'
+import PromiseWord from '@/parts/promise/PromiseWord.vue'
 import { t, tn } from '@/words'
 import { nextTime } from './nextTime'
 import PurchaseLine from './PurchaseLine.vue'
@@ -71,6 +72,7 @@ defineExpose({ start: () => go(0) })
           <th class="num">{{ t('regulars.columns.paid') }}</th>
           <th class="num">{{ t('regulars.columns.today', { currency: sheet.currency }) }}</th>
           <th class="num">{{ t('regulars.columns.change') }}</th>
+          <th>{{ t('promise.column') }}</th>
           <th class="num now">{{ t('regulars.columns.now') }}</th>
           <th>{{ t('regulars.columns.unit') }}</th>
           <th v-if="margin" class="num">{{ t('regulars.columns.margin') }}</th>
@@ -106,6 +108,7 @@ defineExpose({ start: () => go(0) })
               ><span v-else class="late">{{ t('regulars.noPrice') }}</span>
             </td>
             <td class="num" :class="{ up: change(row).up }">{{ change(row).words }}</td>
+            <td class="promised"><PromiseWord v-if="row.promise" :promise="row.promise" /></td>
             <td class="num now" :class="{ refused: reason(row) }">
               <input
                 class="order num"
@@ -130,7 +133,7 @@ defineExpose({ start: () => go(0) })
           </tr>
           <tr v-if="folded === row.item.id" class="under">
             <td />
-            <td :colspan="margin ? 11 : 10">
+            <td :colspan="margin ? 12 : 11">
               <PastPrices
                 :customer="customer"
                 :item="row.item.id"
@@ -159,12 +162,12 @@ defineExpose({ start: () => go(0) })
 }
 .what {
   font-weight: 600;
-  max-width: 230px;
+  max-width: 200px;
   overflow: hidden;
   text-overflow: ellipsis;
 }
 .line {
-  width: 180px;
+  width: 144px;
 }
 .next :is(.when, small) {
   display: block;

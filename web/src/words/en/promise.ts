@@ -16,6 +16,9 @@ export default {
   minutes: '{n} minute old | {n} minutes old',
   hours: '{n} hour old | {n} hours old',
   days: '{n} day old | {n} days old',
+  ask: 'Ask the back office now',
+  asked: 'These are the newest figures of the back office.',
+  notAnswered: 'The back office does not answer in time; the last known figures serve.',
   item: 'All promises of the item',
   depot: 'From depot',
   wanted: 'Wanted on',
@@ -31,10 +34,8 @@ export default {
     coming: '{n} coming | {n} coming',
     short: '{n} short | {n} short',
     late: '{n} late | {n} late',
-    none: 'Nothing to promise',
     detail: 'Promise · figures {age}',
     old: 'Promise · figures are old: {age}',
-    plain: 'Promise',
     allThere: 'Everything is there or comes in time.',
   },
   page: {
@@ -71,7 +72,5 @@ export default {
     },
     substitutes: 'In its place',
     minimum: 'Ordered again in lots of {minimum}',
-    price: 'Price for',
-    pick: 'Which customer?',
   },
 } as const

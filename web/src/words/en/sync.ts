@@ -7,7 +7,7 @@ export default {
   never: 'never read',
   behind: 'more is coming',
   upToDate: 'up to date',
-  of: 'of {last}',
+  of: '{position} of {last}',
   between: 'told between {oldest} and {newest}',
   columns: {
     what: 'What',

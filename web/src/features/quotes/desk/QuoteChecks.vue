@@ -21,6 +21,8 @@ const props = defineProps<{
   validUntil: string
   seesMargin: boolean
   promises: Shapes['PromisesOut'] | undefined
+  /** Whether the back office is being asked. */
+  asking: boolean
   busy: boolean
 }>()
 const emit = defineEmits<{
@@ -28,6 +30,7 @@ const emit = defineEmits<{
   quantity: [row: number, quantity: string]
   priceToday: []
   take: [key: string, proposal: Proposal]
+  askNow: []
   ask: [reason: string]
   answer: [granted: boolean, comment: string]
 }>()
@@ -72,6 +75,8 @@ const checks = useChecks(
         :promises="promises"
         :lines="lines"
         :editable="draft"
+        :busy="asking"
+        @ask="emit('askNow')"
         @go="(row) => emit('go', row)"
         @take="(key, proposal) => emit('take', key, proposal)"
       />

@@ -1,4 +1,5 @@
 /** What can be promised of the draft's lines, and taking what else could be done. */
+import { useQueryClient } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 import { api, take as taken, type Shapes } from '@/api/client'
 import { useAct } from '@/kit/act/useAct'
@@ -21,7 +22,8 @@ export function usePromising(
     lines,
     computed(() => fields.value),
   )
-  const { run } = useAct()
+  const client = useQueryClient()
+  const { busy, run } = useAct()
   /** Take a proposal; another item is looked up first. */
   async function take(key: string, proposal: Proposal): Promise<void> {
     const { item_id } = proposal
@@ -33,6 +35,13 @@ export function usePromising(
     set(next)
     say(t('desk.proposalTaken'), undo)
   }
+  /** The newest figures, now; where the back office is slow, the last known serve and it is said. */
+  const ask = () =>
+    run(async () => {
+      const { answered } = await taken(api.POST('/api/promises/ask'))
+      await client.invalidateQueries({ queryKey: ['promises'] })
+      say(t(answered ? 'promise.asked' : 'promise.notAnswered'))
+    })
   const depots = computed(() => found.value?.depots ?? [])
-  return { found, byKey, depots, take }
+  return { found, byKey, depots, take, ask, busy }
 }

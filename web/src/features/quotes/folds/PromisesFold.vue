@@ -13,8 +13,13 @@ const props = defineProps<{
   promises: Shapes['PromisesOut'] | undefined
   lines: DeskLine[]
   editable: boolean
+  busy: boolean
 }>()
-const emit = defineEmits<{ go: [row: number]; take: [key: string, proposal: Proposal] }>()
+const emit = defineEmits<{
+  go: [row: number]
+  take: [key: string, proposal: Proposal]
+  ask: []
+}>()
 const numbers = computed(() => numbersOf(props.lines))
 /** In the order of the lines: what is there at once is left out. */
 const found = computed(() =>
@@ -27,7 +32,10 @@ const found = computed(() =>
 </script>
 
 <template>
-  <p v-if="!found.length">{{ t('promise.check.allThere') }}</p>
+  <p class="one">
+    <span v-if="!found.length">{{ t('promise.check.allThere') }}</span>
+    <ElButton size="small" :loading="busy" @click="emit('ask')">{{ t('promise.ask') }}</ElButton>
+  </p>
   <p v-for="{ line, row, promise } in found" :key="line.key" class="one">
     <ElButton size="small" @click="emit('go', row)">{{
       t('checks.line', { number: numbers[row] })
