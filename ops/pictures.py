@@ -22,7 +22,6 @@ VIEWS = {
     "order": "{order}",
     "forecast": "/forecast",
     "compare": "{quote}/compare",
-    "account": "/account",
     "check": "/prices?customer=2&item=2&quantity=90",
 }
 
@@ -103,6 +102,25 @@ def from_a_file(page: Page, url: str, folder: Path) -> None:
     shoot(page, folder, "file")
 
 
+def regulars(page: Page, url: str, folder: Path) -> None:
+    """The sheet of regulars with quantities typed down it."""
+    rows = page.request.get(f"{url}/api/customers?words=Stonebeck").json()["rows"]
+    page.goto(f"{url}/customers/{rows[0]['id']}/regulars")
+    page.locator("input.order").first.wait_for()
+    for _ in range(3):
+        page.keyboard.press("=")
+        page.wait_for_timeout(SETTLED_MS)
+    shoot(page, folder, "regulars")
+
+
+def departures(page: Page, url: str, folder: Path) -> None:
+    """An item's promises by departure."""
+    items = page.request.get(f"{url}/api/items?words=NET-730").json()
+    page.goto(f"{url}/items/{items[0]['id']}")
+    page.locator("ol.departures").wait_for()
+    shoot(page, folder, "promise")
+
+
 def keys(page: Page, url: str, folder: Path) -> None:
     """The sheet of keys over the desk."""
     page.goto(url)
@@ -132,6 +150,8 @@ def main() -> int:
         paper(keeper, f"{stack.url}/papers?paper=detailed", FOLDER)
         from_a_file(page, f"{stack.url}/quotes", FOLDER)
         keys(page, stack.url + places["quote"], FOLDER)
+        regulars(page, stack.url, FOLDER)
+        departures(page, stack.url, FOLDER)
         dark = enter(browser, stack.url, "dark")
         take(dark, stack.url + places["quote"], "quote-dark", FOLDER, fold=True)
         browser.close()

@@ -1,13 +1,14 @@
 """Customers: found, looked at, with their standing and all their documents."""
 
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from django.conf import settings
-from django.db.models import F, QuerySet
+from django.db.models import Exists, F, OuterRef, QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
+from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
@@ -30,12 +31,13 @@ from api.shapes import (
     today,
     who,
 )
-from api.standing import StandingOut, standing_now, standings_now
+from api.standing import ReasonOut, StandingOut, reasons_out, standing_now, standings_now
 from apps.customers.flows import add_address, add_contact
 from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.customers.queries import find_customers
 from apps.deals.queries import deals_of
+from apps.diary.models import CALL, VISIT, Activity
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import payment_days
 from apps.listing import Ordered, count, in_batches, in_order, sorts_for
@@ -61,7 +63,10 @@ def customers_of(person: User) -> QuerySet[Customer]:
 
 
 class CustomerRow(Schema):
-    """A customer in a list, with the verdict and the two figures people ask for."""
+    """A customer in a list, with the verdict, its reasons, and the figures people ask for.
+
+    ``oldest_days`` is how long the oldest open amount is overdue.
+    """
 
     id: int
     number: str
@@ -71,8 +76,11 @@ class CustomerRow(Schema):
     contact: str
     owner: str
     verdict: Verdict
+    reasons: list[ReasonOut]
+    oldest_days: int
     balance: str
     overdue: str
+    exposure: str
     limit: str | None
 
 
@@ -99,13 +107,34 @@ class CustomerFilters(Schema):
 
     words: Words = ""
     owner: Id | None = None
+    day: Literal["", "unseen", "due", "overdue", "limit", "halt", "caution"] = ""
     sort: Sort = "name"
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
 
 def _narrowed(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
     rows = find_customers(customers_of(person), filters.words)
-    return rows.filter(owner_id=filters.owner) if filters.owner else rows
+    if filters.owner:
+        rows = rows.filter(owner_id=filters.owner)
+    if filters.day == "unseen":
+        since = timezone.now() - timedelta(weeks=UNSEEN_WEEKS)
+        seen = Activity.objects.filter(
+            customer=OuterRef("pk"), kind__in=(CALL, VISIT), created_at__gte=since
+        )
+        return rows.filter(~Exists(seen))
+    return rows.filter(**OF_THE_DAY[filters.day]) if filters.day else rows
+
+
+#: Who was neither called nor visited for so long.
+UNSEEN_WEEKS = 8
+#: What the kept day of a customer is asked for.
+OF_THE_DAY: dict[str, dict[str, Any]] = {
+    "due": {"day__due__gt": 0},
+    "overdue": {"day__overdue": True},
+    "limit": {"day__at_limit": True},
+    "halt": {"day__verdict": "halt"},
+    "caution": {"day__verdict": "caution"},
+}
 
 
 def _ordered(person: User, filters: CustomerFilters) -> Ordered[Customer]:
@@ -143,6 +172,9 @@ def _row(row: Customer, standing: Standing) -> CustomerRow:
         contact=contacts[0].name if contacts else "",
         owner=row.owner.name,
         verdict=standing.verdict,
+        reasons=reasons_out(standing),
+        oldest_days=standing.ageing.oldest_days,
+        exposure=sure_money(standing.exposure, base),
         balance=sure_money(standing.ageing.balance, base),
         overdue=sure_money(standing.ageing.overdue, base),
         limit=money(row.credit_limit, base),

@@ -66,18 +66,24 @@ def standings_now(
     return standings(customers, today, this_document=extra, age_hours=age)
 
 
+def reasons_out(standing: Standing) -> list[ReasonOut]:
+    """Every reason that applies, amounts as text."""
+    base = settings.BASE_CURRENCY
+    return [
+        ReasonOut(
+            code=r.code, verdict=r.verdict, amount=money(r.amount, base), days=r.days, of=r.of
+        )
+        for r in standing.reasons
+    ]
+
+
 def standing_out(standing: Standing) -> StandingOut:
     """The core's verdict, amounts as text."""
     base = settings.BASE_CURRENCY
     ageing = standing.ageing
     return StandingOut(
         verdict=standing.verdict,
-        reasons=[
-            ReasonOut(
-                code=r.code, verdict=r.verdict, amount=money(r.amount, base), days=r.days, of=r.of
-            )
-            for r in standing.reasons
-        ],
+        reasons=reasons_out(standing),
         currency=base,
         buckets={name: sure_money(value, base) for name, value in ageing.buckets.items()},
         credits=sure_money(ageing.credits, base),

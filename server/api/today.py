@@ -26,10 +26,13 @@ from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
+from apps.regulars.models import CustomerDay
 from apps.words import said
 
 router = Router(tags=["today"])
 MOST = 30
+#: Of what is not bought any more, so much is looked at, and so much told.
+MOST_DAYS, MOST_STOPPED = 200, 5
 
 
 class DueStop(Schema):
@@ -69,6 +72,7 @@ class TodayOut(Schema):
     trouble: list[DueStop]
     sign_offs: list[DueStop]
     news: list[DueStop]
+    stopped: list[DueStop]
     open_pipeline: Figure
     weighted_this_month: Figure
     orders_under_way: Figure
@@ -93,6 +97,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         trouble=_trouble(person, on),
         sign_offs=_sign_offs(person, on),
         news=_news(person, on),
+        stopped=_stopped(person, on),
         open_pipeline=Figure(amount=sure_money(whole.amount, base), count=whole.count, to="/deals"),
         weighted_this_month=Figure(
             amount=sure_money(now.weighted if now else Decimal(0), base),
@@ -241,6 +246,33 @@ def _news(person: User, on: date) -> list[DueStop]:
             to="/orders/news",
         )
         for row in rows
+    ]
+
+
+def _stopped(person: User, on: date) -> list[DueStop]:
+    """Customers who do not buy an item any more, those who bought it most often first; one stop each."""
+    if person.role == CLERK:
+        return []
+    rows = (
+        CustomerDay.objects.filter(owned(person, "customer__owner"), stopped_count__gt=0)
+        .select_related("customer")
+        .only("stopped", "customer__name")
+        .order_by("-stopped_count", "pk")[:MOST_DAYS]
+    )
+    first = sorted(rows, key=lambda row: (-row.stopped[0]["purchases"], row.pk))[:MOST_STOPPED]
+    return [
+        DueStop(
+            kind="stopped",
+            title=row.stopped[0]["name"],
+            customer=row.customer.name,
+            on=date.fromisoformat(row.stopped[0]["last_on"]),
+            days=(on - date.fromisoformat(row.stopped[0]["last_on"])).days,
+            amount=None,
+            currency="",
+            detail="",
+            to=f"/customers/{row.customer_id}/regulars?show=due",
+        )
+        for row in first
     ]
 
 

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "apps.quotes",
     "apps.orders",
     "apps.ledger",
+    "apps.regulars",
     "apps.handover",
     "demo",
     "apps.kept",

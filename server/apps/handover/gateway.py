@@ -48,7 +48,7 @@ class BackOffice:
     """A connection to the back office; every failure comes back as an ``Outcome`` or ``Silence``."""
 
     def __init__(
-        self, url: str, token: str, timeout_seconds: float, *, call_seconds: float = CALL_SECONDS
+        self, url: str, token: str, timeout_seconds: float, *, call_seconds: float | None = None
     ):
         self._call_seconds = call_seconds
         self._client = httpx.Client(
@@ -65,7 +65,7 @@ class BackOffice:
 
     def _call(self, method: str, path: str, **more: Any) -> tuple[int, Any]:
         """Status and JSON, the latter None where there is none; raises ``Unreadable``."""
-        until = time.monotonic() + self._call_seconds
+        until = time.monotonic() + (self._call_seconds or CALL_SECONDS)
         body = bytearray()
         with self._client.stream(method, path, **more) as answer:
             for part in answer.iter_bytes():

@@ -47,6 +47,7 @@ from apps.handover.reading import (
 )
 from apps.ledger.models import Allocation, Invoice, InvoiceLine, Payment
 from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
+from apps.regulars.days import forget_day
 
 log = logging.getLogger("vivid.news")
 FEED = "backoffice"
@@ -201,6 +202,7 @@ def _settled(event: BackOfficeEvent, entry: Handover | None) -> bool:
         with transaction.atomic():
             _apply(event, entry)
         event.state, event.facts = APPLIED, {}
+        forget_day(entry.order.customer_id)
     except NotYet as reason:
         if event.facts != reason.facts:
             event.facts = reason.facts

@@ -55,22 +55,50 @@ def bought(
 
     What was paid in another currency than the one asked for counts as a purchase without a price.
     """
+    found = _lines(customers, since, until)
+    items = core_items({row[0] for row in found}, tax_category)
+    result: dict[int, Bought] = {}
+    for row in found:
+        entry = result.setdefault(row[0], Bought(items[row[0]]))
+        _take(entry, row, currency)
+    return {item: entry for item, entry in result.items() if entry.purchases}
+
+
+def bought_each(customers: Iterable[int], since: date, until: date) -> dict[int, dict[int, Bought]]:
+    """By customer and item, what each of these bought, without prices. Three queries."""
+    found = _lines(customers, since, until)
+    items = core_items({row[0] for row in found})
+    result: dict[int, dict[int, Bought]] = {}
+    for row in found:
+        own = result.setdefault(row[1], {})
+        _take(own.setdefault(row[0], Bought(items[row[0]])), row, "")
+    return {
+        buyer: {item: entry for item, entry in own.items() if entry.purchases}
+        for buyer, own in result.items()
+    }
+
+
+_Row = tuple[int, int, date, str, Decimal, Decimal | None, Decimal, str]
+
+
+def _lines(customers: Iterable[int], since: date, until: date) -> list[_Row]:
+    """The invoice lines of these customers that bill goods of an order, oldest first. One query."""
     rows = InvoiceLine.objects.filter(
         invoice__customer_id__in=list(customers),
         invoice__on__range=(since, until),
         invoice__kind=INVOICE,
         order_line__isnull=False,
     )
-    found = list(rows.order_by("invoice__on", "pk").values_list(*_LINE))
-    items = core_items({row[0] for row in found}, tax_category)
-    result: dict[int, Bought] = {}
-    for item, buyer, on, paid_in, net, shipped, ordered, unit in found:
-        entry = result.setdefault(item, Bought(items[item]))
-        units = entry.item.units
-        if not units.knows(unit):
-            continue  # a unit that the item has lost meanwhile: nobody can say how much it was
-        quantity = units.in_base(shipped if shipped is not None else ordered, unit)
-        paid = net if paid_in == currency else Decimal(0)
-        entry.purchases.append(Purchase(on=on, quantity=quantity, net=paid))
-        entry.by.add(buyer)
-    return {item: entry for item, entry in result.items() if entry.purchases}
+    return list(rows.order_by("invoice__on", "pk").values_list(*_LINE))
+
+
+def _take(entry: Bought, row: _Row, currency: str) -> None:
+    """Count a line as a purchase; not where the item has lost the unit meanwhile: who knows how much it was."""
+    _, buyer, on, paid_in, net, shipped, ordered, unit = row
+    units = entry.item.units
+    if not units.knows(unit):
+        return
+    quantity = units.in_base(shipped if shipped is not None else ordered, unit)
+    paid = net if paid_in == currency else Decimal(0)
+    entry.purchases.append(Purchase(on=on, quantity=quantity, net=paid))
+    entry.by.add(buyer)

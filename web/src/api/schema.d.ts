@@ -1937,6 +1937,8 @@ export interface components {
             sign_offs: components["schemas"]["DueStop"][];
             /** News */
             news: components["schemas"]["DueStop"][];
+            /** Stopped */
+            stopped: components["schemas"]["DueStop"][];
             open_pipeline: components["schemas"]["Figure"];
             weighted_this_month: components["schemas"]["Figure"];
             orders_under_way: components["schemas"]["Figure"];
@@ -2470,6 +2472,12 @@ export interface components {
             /** Owner */
             owner?: number | null;
             /**
+             * Day
+             * @default
+             * @enum {string}
+             */
+            day: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution";
+            /**
              * Sort
              * @default name
              */
@@ -2503,7 +2511,9 @@ export interface components {
         };
         /**
          * CustomerRow
-         * @description A customer in a list, with the verdict and the two figures people ask for.
+         * @description A customer in a list, with the verdict, its reasons, and the figures people ask for.
+         *
+         *     ``oldest_days`` is how long the oldest open amount is overdue.
          */
         CustomerRow: {
             /** Id */
@@ -2525,10 +2535,16 @@ export interface components {
              * @enum {string}
              */
             verdict: "clear" | "caution" | "halt";
+            /** Reasons */
+            reasons: components["schemas"]["ReasonOut"][];
+            /** Oldest Days */
+            oldest_days: number;
             /** Balance */
             balance: string;
             /** Overdue */
             overdue: string;
+            /** Exposure */
+            exposure: string;
             /** Limit */
             limit: string | null;
         };
@@ -6150,6 +6166,7 @@ export interface operations {
             query?: {
                 words?: string;
                 owner?: number | null;
+                day?: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution";
                 sort?: string;
                 page?: number;
             };
@@ -6175,6 +6192,7 @@ export interface operations {
             query?: {
                 words?: string;
                 owner?: number | null;
+                day?: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution";
                 sort?: string;
                 page?: number;
                 columns?: string;

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from apps.numbering.models import Series
 from apps.people.models import User
+from apps.regulars.days import renew
 from demo.catalogue import make_catalogue
 from demo.customers import make_customers
 from demo.deals import make_deals, make_stages
@@ -48,6 +49,8 @@ class Command(BaseCommand):
             make_history(customers, today, Random(SEED))
             make_agreements(customers, today)
             make_deals(customers, today, now)
+            while renew(today):
+                pass
         names = ", ".join(f"{row[0]} ({row[3]})" for row in PEOPLE)
         self.stdout.write(f"Demo data loaded. Sign in as {names}; password {PASSWORD}.")
 

@@ -12,20 +12,35 @@ import ListPage from '@/kit/list/ListPage.vue'
 import RepFilter from '@/kit/list/RepFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
+import StandingReasons from '@/parts/customer/StandingReasons.vue'
 import VerdictMark from '@/kit/show/VerdictMark.vue'
 import { t, tn } from '@/words'
-import { useCustomers } from './queries'
+import SegmentFilter from '@/kit/list/SegmentFilter.vue'
+import { DAYS, useCustomers } from './queries'
 
 const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const { run } = useAct()
 const forQuote = computed(() => route.query.for === 'quote')
-const { filters, values } = useFilters({ words: '', owner: '', sort: 'name', page: '1', for: '' })
+const { filters, values } = useFilters({
+  words: '',
+  owner: '',
+  day: '',
+  sort: 'name',
+  page: '1',
+  for: '',
+})
+const days = DAYS.map((value) => ({
+  value,
+  label: t(`customers.day.${value || 'all'}`),
+}))
 const columns = useColumns('customers', () => [
   { key: 'verdict', label: t('customers.columns.standing') },
   { key: 'name', label: t('parts.customer.label'), sort: 'name', fixed: true },
   { key: 'number', label: t('customers.columns.number'), sort: 'number', soft: true },
+  { key: 'reasons', label: t('customers.columns.why'), extra: me.value?.sells && !me.value?.leads },
+  { key: 'exposure', label: t('customers.group.exposure'), num: true, extra: true },
   { key: 'kind', label: t('customers.columns.kind'), sort: 'kind' },
   { key: 'town', label: t('customers.columns.town'), sort: 'town' },
   { key: 'contact', label: t('deals.form.contact') },
@@ -72,6 +87,11 @@ const open = (id: number) =>
     </template>
     <template #filters>
       <FindField v-model="filters.words.value" class="wide" :label="t('customers.find')" />
+      <SegmentFilter
+        v-model="filters.day.value"
+        :choices="days"
+        :label="t('customers.day.label')"
+      />
       <RepFilter v-model="filters.owner.value" />
     </template>
     <template #nothing>
@@ -85,6 +105,12 @@ const open = (id: number) =>
         {{ t(`words.verdicts.${row.verdict}`) }}</span
       ></template
     >
+    <template #reasons="{ row }"
+      ><StandingReasons
+        class="why"
+        :standing="{ reasons: row.reasons, currency: me?.base_currency ?? '' }"
+    /></template>
+    <template #exposure="{ row }">{{ figure(row.exposure) }}</template>
     <template #balance="{ row }">{{ figure(row.balance) }}</template>
     <template #overdue="{ row }"
       ><span :class="{ late: !isNothing(row.overdue) }">{{ figure(row.overdue) }}</span></template
@@ -98,6 +124,11 @@ const open = (id: number) =>
 <style scoped>
 .wide {
   width: 320px;
+}
+.why {
+  font-size: 12px;
+  line-height: 1.3;
+  padding: 4px 0;
 }
 .verdict {
   white-space: nowrap;

@@ -4,6 +4,9 @@ import { computed, type Ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 
 export type Customer = Shapes['CustomerOut']
+/** What the list of customers is narrowed to on the day. */
+export const DAYS = ['', 'unseen', 'due', 'overdue', 'limit', 'halt', 'caution'] as const
+export type Day = (typeof DAYS)[number]
 
 export const customerKey = (id: number) => ['customer', id] as const
 export function customerQuery(id: number) {
@@ -13,12 +16,20 @@ export function customerQuery(id: number) {
       take(api.GET('/api/customers/{customer_id}', { params: { path: { customer_id: id } } })),
   })
 }
-export function useCustomers(values: Ref<Record<'words' | 'owner' | 'sort' | 'page', string>>) {
+export function useCustomers(
+  values: Ref<Record<'words' | 'owner' | 'day' | 'sort' | 'page', string>>,
+) {
   return useQuery({
     queryKey: computed(() => ['customers', values.value]),
     queryFn: ({ signal }) => {
-      const { words, owner, sort, page } = values.value
-      const query = { words, owner: owner ? Number(owner) : undefined, sort, page: Number(page) }
+      const { words, owner, day, sort, page } = values.value
+      const query = {
+        words,
+        owner: owner ? Number(owner) : undefined,
+        day: day as Day,
+        sort,
+        page: Number(page),
+      }
       return take(api.GET('/api/customers', { params: { query }, signal }))
     },
     placeholderData: (before) => before,

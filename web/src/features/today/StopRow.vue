@@ -10,7 +10,8 @@ const props = defineProps<{ stop: Shapes['DueStop'] }>()
 defineEmits<{ finish: [] }>()
 
 const late = computed(
-  () => props.stop.days > 0 && !['stumbled', 'news', 'trouble'].includes(props.stop.kind),
+  () =>
+    props.stop.days > 0 && !['stumbled', 'news', 'trouble', 'stopped'].includes(props.stop.kind),
 )
 </script>
 

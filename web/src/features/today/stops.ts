@@ -1,6 +1,7 @@
 /** A stop of the day in words: what it is, and when. */
 import type { Shapes } from '@/api/client'
 import { day } from '@/kit/format/format'
+import { spanOf } from '@/parts/regulars/nextTime'
 import { maybe, t, tn } from '@/words'
 
 export const KINDS = [
@@ -11,14 +12,15 @@ export const KINDS = [
   'follow_up',
   'lapsing',
   'overdue_deal',
+  'stopped',
 ] as const
 type Stop = Shapes['DueStop']
 
 /** All that is due, the gravest first. */
 export function stopsOf(day: Shapes['TodayOut'] | undefined): Stop[] {
   if (!day) return []
-  const { trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals } = day
-  return [trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals].flat()
+  const { trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals, stopped } = day
+  return [trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals, stopped].flat()
 }
 
 /** What a person wrote stays as it is; a document is named by what it is. */
@@ -34,6 +36,7 @@ export function title({ kind, title, state }: Stop): string {
 
 export function when(stop: Stop): string {
   if (stop.days === 0) return t('today.today')
+  if (stop.kind === 'stopped') return spanOf(stop.days)
   if (stop.days < 0) return tn('today.in', -stop.days)
   return ['stumbled', 'trouble'].includes(stop.kind) ? day(stop.on) : tn('today.late', stop.days)
 }

@@ -4,7 +4,10 @@ import type { Shapes } from '@/api/client'
 import { figure, size } from '@/kit/format/format'
 import { maybe, maybeN, t } from '@/words'
 
-const props = defineProps<{ standing: Shapes['StandingOut']; after?: boolean }>()
+const props = defineProps<{
+  standing: Pick<Shapes['StandingOut'], 'reasons' | 'currency'>
+  after?: boolean
+}>()
 
 function words(reason: Shapes['ReasonOut']): string {
   const facts = {

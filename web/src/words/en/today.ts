@@ -23,6 +23,7 @@ export default {
     follow_up: 'Follow-up',
     lapsing: 'About to lapse',
     overdue_deal: 'Date gone by',
+    stopped: 'Not bought any more',
   },
   titles: {
     stumbled: 'Order {title}: {state}',

@@ -13,12 +13,31 @@ from django.db.utils import Error
 from django.utils import timezone
 
 from apps.handover.gateway import BackOffice
+from apps.handover.queries import figures_age_hours
 from apps.handover.worker import go_round, log
 from apps.journal.flows import forget_made
 from apps.kept.proving import Nightly
+from apps.regulars.days import renew
 
 PAUSE_SECONDS = 0.5
 AGAIN_SECONDS = 60.0
+DAYS_SECONDS = 5.0
+
+
+class Days:
+    """Makes the customers' days anew, some at a time; looked up every few seconds."""
+
+    def __init__(self) -> None:
+        self._looked = -DAYS_SECONDS
+
+    def look(self) -> int:
+        """How many were made."""
+        if time.monotonic() - self._looked < DAYS_SECONDS:
+            return 0
+        made = renew(timezone.localdate(), age_hours=figures_age_hours(timezone.now()))
+        if not made:
+            self._looked = time.monotonic()
+        return made
 
 
 class Command(BaseCommand):
@@ -49,10 +68,10 @@ class Command(BaseCommand):
             settings.BACKOFFICE_TOKEN,
             settings.BACKOFFICE_TIMEOUT_SECONDS,
         )
-        nightly = Nightly(timezone.now)
+        nightly, days = Nightly(timezone.now), Days()
         while not stopping:
             try:
-                done = go_round(office, name, timezone.now)
+                done = go_round(office, name, timezone.now) + days.look()
                 if nightly.look():
                     forget_made(timezone.now())
             except Error:

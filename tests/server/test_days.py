@@ -1,0 +1,130 @@
+"""Lists of customers on the day: not seen, due to buy, overdue, at their limit, halted."""
+
+from collections.abc import Callable
+from datetime import date, timedelta
+from decimal import Decimal
+
+from django.utils import timezone
+import pytest
+
+from apps.customers.models import Customer
+from apps.diary.models import Activity
+from apps.ledger.models import InvoiceLine
+from apps.orders.flows import write_order
+from apps.orders.models import OrderLine
+from apps.quotes.models import Revision
+from apps.regulars.days import forget_day, renew
+from apps.regulars.models import CustomerDay
+from demo.factories import CustomerFactory, InvoiceFactory
+from tests.server.conftest import Caller, World
+
+D = Decimal
+
+
+def ago(world: World, days: int) -> date:
+    return world.today - timedelta(days=days)
+
+
+def names(caller: Caller, day: str) -> set[str]:
+    return {row["name"] for row in caller("get", "customers", day=day)["rows"]}
+
+
+@pytest.fixture
+def posts(world: World, issued: Revision) -> OrderLine:
+    """An order line of posts of Hazelmoor's."""
+    order = write_order(
+        *(world.ilse, issued.pk, issued.version),
+        today=world.today,
+        now=timezone.now(),
+        close_deal=False,
+    )
+    return order.lines.get(item=world.post)
+
+
+def bill(line: OrderLine, on: date) -> None:
+    customer = line.order.customer
+    due = on + timedelta(days=30)
+    invoice = InvoiceFactory(customer=customer, on=on, due_on=due, gross=D("0.01"))
+    InvoiceLine.objects.create(invoice=invoice, order_line=line, text=line.text, net=D("700"))
+
+
+def test_customers_are_found_by_what_their_day_brings(
+    world: World, posts: OrderLine, as_ilse: Caller
+) -> None:
+    for days in (95, 65, 35):
+        bill(posts, ago(world, days))
+    bill(posts, ago(world, 125))
+    late = CustomerFactory(name="Late Farm", owner=world.ilse)
+    InvoiceFactory(customer=late, gross=D(500), on=ago(world, 90), due_on=ago(world, 60))
+    full = CustomerFactory(name="Full Farm", owner=world.ilse, credit_limit=D(1000))
+    InvoiceFactory(customer=full, gross=D(900), on=world.today, due_on=world.today)
+    CustomerFactory(name="New Farm", owner=world.ilse, credit_limit=D(1000))
+    while renew(world.today):
+        pass
+    assert names(as_ilse, "due") == {"Hazelmoor Orchards"}
+    assert {"Late Farm"} <= names(as_ilse, "overdue")
+    assert names(as_ilse, "limit") == {"Full Farm"}
+    assert names(as_ilse, "halt") == {"Late Farm", "Hazelmoor Orchards"}
+    assert "New Farm" not in names(as_ilse, "caution")
+    assert as_ilse.status("get", "customers", None, day="soon") == 422
+
+
+def test_who_was_called_or_visited_is_seen_a_note_is_not_enough(
+    world: World, as_ilse: Caller
+) -> None:
+    called, noted = (CustomerFactory(owner=world.ilse, name=name) for name in ("Called", "Noted"))
+    long_ago = CustomerFactory(owner=world.ilse, name="Long ago")
+    for customer, kind in ((called, "call"), (noted, "note"), (long_ago, "visit")):
+        Activity.objects.create(kind=kind, customer=customer, owner=world.ilse, text="-")
+    Activity.objects.filter(customer=long_ago).update(
+        created_at=timezone.now() - timedelta(weeks=9)
+    )
+    found = names(as_ilse, "unseen")
+    assert {"Noted", "Long ago"} <= found and "Called" not in found
+
+
+def test_what_is_not_bought_any_more_is_kept_by_name(world: World, posts: OrderLine) -> None:
+    for days in (200, 190, 180, 170):
+        bill(posts, ago(world, days))
+    renew(world.today)
+    (stopped,) = CustomerDay.objects.get(customer=world.customer).stopped
+    assert (stopped["name"], stopped["last_on"]) == ("Chestnut post", str(ago(world, 170)))
+
+
+def test_a_day_is_made_once_and_anew_after_news_or_at_night(world: World) -> None:
+    while renew(world.today):
+        pass
+    assert renew(world.today) == 0
+    InvoiceFactory(customer=world.customer, on=ago(world, 90), due_on=ago(world, 60))
+    assert CustomerDay.objects.get(customer=world.customer).verdict != "halt"
+    forget_day(world.customer.pk)
+    assert renew(world.today) == 1
+    assert CustomerDay.objects.get(customer=world.customer).verdict == "halt"
+    assert renew(world.today + timedelta(days=1)) == Customer.objects.count()
+
+
+def test_days_cost_the_same_queries_however_many(
+    world: World, posts: OrderLine, queries_of: Callable[[Callable[[], object]], int]
+) -> None:
+    bill(posts, ago(world, 30))
+    one = queries_of(lambda: renew(world.today))
+    for n in range(12):
+        CustomerFactory(owner=world.ilse, name=f"Farm {n}")
+    CustomerDay.objects.update(on=None)
+    assert queries_of(lambda: renew(world.today)) <= one
+
+
+def test_today_tells_a_rep_what_is_not_bought_any_more(
+    world: World, posts: OrderLine, as_ilse: Caller
+) -> None:
+    for days in (260, 250, 245, 240):
+        bill(posts, ago(world, days))
+    renew(world.today)
+    (stop,) = as_ilse("get", "today")["stopped"]
+    assert (stop["title"], stop["customer"], stop["days"]) == (
+        "Chestnut post",
+        "Hazelmoor Orchards",
+        240,
+    )
+    assert world.call(world.stranger)("get", "today")["stopped"] == []
+    assert world.call(world.joren)("get", "today")["stopped"] == []
