@@ -34,7 +34,7 @@ from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import unit_names
 from apps.handover.flows import hand_over, send_again
 from apps.handover.models import APPLIED, BackOfficeEvent, Handover
-from apps.handover.reading import Invoiced, Paid, Unfit, story_of
+from apps.handover.reading import Invoiced, Paid, story_of
 from apps.ledger.models import Invoice
 from apps.listing import count, in_batches, in_order, sorts_for
 from apps.orders.flows import order_mark, total_of_order, write_order
@@ -44,6 +44,7 @@ from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
 from apps.searching import Index
+from apps.told import Unfit
 from apps.words import state_words
 from routecore.casefile.words import plain
 

@@ -20,9 +20,10 @@ from apps.handover.flows import NotNow, Taken, TurnedDown, claim_next, settle
 from apps.handover.gateway import BackOffice, Page, Silence
 from apps.handover.intake import feed, feed_position, note_read, note_silence, take_in_raw
 from apps.handover.models import BackOfficeEvent, FeedPosition, Handover
-from apps.handover.reading import Unfit, raw_text, read_news, story_of
+from apps.handover.reading import MOST_RAW, read_news, story_of
 from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.models import Delivery
+from apps.told import Unfit, raw_text
 from demo.factories import InvoiceFactory
 from tests.server.conftest import D, World
 from tests.server.test_handover import entry, order, state, story  # noqa: F401 - fixtures
@@ -368,7 +369,7 @@ def test_reading_anything_ends_in_news_or_in_a_reason(raw: Any) -> None:
         read_news(raw)
     except Unfit as reason:
         assert reason.facts["what"] == "unreadable"
-    assert raw_text(raw).isascii()
+    assert raw_text(raw, MOST_RAW).isascii()
 
 
 @given(

@@ -23,7 +23,8 @@ from apps.quotes.models import Revision
 from apps.quotes.pricing.question import DraftLine
 from apps.stock.intake import move_on, resync, take_in_changes
 from apps.stock.models import APART, TAKEN_IN, ChangeFeed, Depot, Level, SetAside, Substitute
-from apps.stock.reading import Unfit, read_change
+from apps.stock.reading import read_change
+from apps.told import Unfit
 from demo.factories import CustomerFactory, ItemFactory
 from tests.server.conftest import Caller, World
 

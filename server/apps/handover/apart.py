@@ -9,10 +9,11 @@ from django.db.models import QuerySet
 from apps.errors import Invalid, Refused, check_version
 from apps.handover.intake import apply_waiting
 from apps.handover.models import APART, EXPECTANT, LET_GO, BackOfficeEvent, Handover
-from apps.handover.reading import Unfit, read_news
+from apps.handover.reading import read_news
 from apps.journal.flows import record_changes
 from apps.people.access import fulfils, pick_locked, read_for_fulfilment
 from apps.people.models import LEAD, User
+from apps.told import Unfit
 
 #: An event that waits longer than this for another one is shown as well.
 PATIENCE = timedelta(hours=1)

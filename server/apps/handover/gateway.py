@@ -13,7 +13,7 @@ import uuid
 import httpx
 
 from apps.handover.flows import NotNow, Outcome, Taken, TurnedDown
-from apps.handover.reading import tidy
+from apps.told import tidy
 
 CALL_SECONDS = 15.0
 MOST_BYTES = 4_000_000

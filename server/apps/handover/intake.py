@@ -32,6 +32,7 @@ from apps.handover.models import (
     Handover,
 )
 from apps.handover.reading import (
+    MOST_RAW,
     Held,
     Invoiced,
     News,
@@ -39,15 +40,13 @@ from apps.handover.reading import (
     Paid,
     Shipped,
     Story,
-    Unfit,
-    mark_of,
-    raw_text,
     read_news,
     story_of,
 )
 from apps.ledger.models import Allocation, Invoice, InvoiceLine, Payment
 from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
 from apps.regulars.days import forget_day
+from apps.told import Unfit, mark_of, raw_text
 
 log = logging.getLogger("vivid.news")
 FEED = "backoffice"
@@ -99,7 +98,8 @@ def _take_one(item: News) -> int:
             "kind": item.kind,
             "occurred_at": item.occurred_at.isoformat(),
             "data": item.data,
-        }
+        },
+        MOST_RAW,
     )
     try:
         story_of(item.kind, item.data)
@@ -122,7 +122,7 @@ def _take_one(item: News) -> int:
 
 
 def _set_apart_unread(raw: object, reason: Unfit) -> int:
-    text = raw_text(raw)
+    text = raw_text(raw, MOST_RAW)
     _, created = BackOfficeEvent.objects.get_or_create(
         mark=mark_of(text), defaults={"raw": text, "state": APART, "facts": reason.facts}
     )

@@ -17,8 +17,8 @@ from apps.handover.intake import (
     take_in_raw,
 )
 from apps.handover.models import FeedPosition, WorkerBeat
-from apps.handover.reading import tidy
 from apps.stock import intake as stock
+from apps.told import tidy
 
 log = logging.getLogger("vivid.worker")
 #: Orders that are sent before the news is read again.

@@ -6,7 +6,6 @@ taken in is set aside with its reason; the rest goes on.
 
 from collections.abc import Iterable
 from datetime import datetime, timedelta
-import hashlib
 import json
 import logging
 
@@ -28,7 +27,8 @@ from apps.stock.models import (
     Reservation,
     SetAside,
 )
-from apps.stock.reading import Change, DepotTold, StockTold, Unfit, read_change
+from apps.stock.reading import Change, DepotTold, StockTold, read_change
+from apps.told import Unfit, mark_of, raw_text
 
 log = logging.getLogger("vivid.stock")
 FEED = "changes"
@@ -116,15 +116,6 @@ def _stock(change: Change, told: StockTold) -> int:
     return 1
 
 
-def raw_text(raw: object) -> str:
-    """The change as it came, as text that can be kept: cut where it is very long."""
-    try:
-        text = json.dumps(raw, ensure_ascii=True, sort_keys=True)
-    except (ValueError, TypeError, RecursionError):
-        text = "?"
-    return text[:MOST_RAW]
-
-
 def _name_of(raw: object) -> tuple[str, str]:
     """Kind and id of a change, as far as they can be read."""
     if not isinstance(raw, dict):
@@ -136,10 +127,10 @@ def _name_of(raw: object) -> tuple[str, str]:
 
 @transaction.atomic
 def _set_aside(raw: object, facts: dict[str, str]) -> int:
-    text = raw_text(raw)
+    text = raw_text(raw, MOST_RAW)
     kind, ref = _name_of(raw)
     _, created = SetAside.objects.get_or_create(
-        mark=hashlib.sha256(text.encode()).hexdigest(),
+        mark=mark_of(text),
         defaults={"kind": kind, "ref": ref, "raw": text, "facts": facts},
     )
     return int(created)

@@ -1,33 +1,33 @@
 """Reading one change of the back office: a depot, or an item's stock in one, in values that fit.
 
 The form of a change is described in ``docs/back-office-interface.md``. Nothing here believes what it
-gets; what cannot be read raises ``Unreadable`` with the field.
+gets; what cannot be read raises ``Unfit`` with the field.
 """
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import UTC, date, datetime
+from datetime import date, datetime
 from decimal import Decimal
 import re
-from typing import Any, NoReturn
-import unicodedata
+from typing import Any
+
+from apps.told import (
+    LAST_NUMBER,
+    Unfit,
+    read_day,
+    read_decimal,
+    read_moment,
+    read_text,
+    tidy,
+    unfit,
+)
 
 MOST_ROWS = 500
 QUANTITY = re.compile(r"\d{1,12}(\.\d{1,6})?", re.ASCII)
 SIGNED = re.compile(r"-?\d{1,12}(\.\d{1,6})?", re.ASCII)
 CODE = re.compile(r"[A-Z]{2}", re.ASCII)
 REGION = re.compile(r"[A-Z0-9]{0,6}", re.ASCII)
-LAST_CHANGE = 2**53
-FIRST, LAST = date(2000, 1, 1), date(2199, 12, 31)
 MOST_DAYS = 1000
-
-
-class Unfit(Exception):
-    """A change that cannot be read, or is of something unknown: ``what`` names why, with its facts."""
-
-    def __init__(self, what: str, **facts: object):
-        self.facts = {"what": what, **{name: str(value) for name, value in facts.items()}}
-        super().__init__(what)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -92,29 +92,29 @@ def read_change(raw: object) -> Change:
     if not isinstance(raw, dict):
         raise Unfit("unreadable", field="change")
     number, kind = raw.get("change"), raw.get("kind")
-    if type(number) is not int or not 0 < number <= LAST_CHANGE:
-        _unfit("change")
+    if type(number) is not int or not 0 < number <= LAST_NUMBER:
+        unfit("change")
     data = raw.get("data")
     if not isinstance(data, dict):
-        _unfit("data")
+        unfit("data")
     if kind == "depot":
         told: Told = _depot(data)
     elif kind == "stock":
         told = _stock(data)
     else:
         raise Unfit("unknown_kind", kind=str(kind)[:20])
-    return Change(number=number, at=_moment(raw, "at"), told=told)
+    return Change(number=number, at=read_moment(raw, "at"), told=told)
 
 
 def _depot(data: Mapping[str, Any]) -> DepotTold:
-    country, region = _text(data, "country", 2), data.get("region", "")
+    country, region = read_text(data, "country", 2), data.get("region", "")
     if not CODE.fullmatch(country):
-        _unfit("country")
+        unfit("country")
     if not isinstance(region, str) or not REGION.fullmatch(region):
-        _unfit("region")
+        unfit("region")
     return DepotTold(
-        code=_text(data, "code", 20),
-        name=_text(data, "name", 60),
+        code=read_text(data, "code", 20),
+        name=read_text(data, "name", 60),
         country=country,
         region=region,
         transit_days=_days(data, "transit_days"),
@@ -124,11 +124,11 @@ def _depot(data: Mapping[str, Any]) -> DepotTold:
 
 def _stock(data: Mapping[str, Any]) -> StockTold:
     return StockTold(
-        item=_text(data, "item", 20),
-        depot=_text(data, "depot", 20),
-        on_hand=_decimal(data, "on_hand", SIGNED),
+        item=read_text(data, "item", 20),
+        depot=read_text(data, "depot", 20),
+        on_hand=read_decimal(data, "on_hand", SIGNED),
         lead_days=None if data.get("lead_days") is None else _days(data, "lead_days"),
-        minimum=None if data.get("minimum") is None else _decimal(data, "minimum", QUANTITY),
+        minimum=None if data.get("minimum") is None else read_decimal(data, "minimum", QUANTITY),
         receipts=_receipts(data),
         reservations=_reservations(data),
     )
@@ -139,19 +139,19 @@ def _receipts(data: Mapping[str, Any]) -> tuple[ReceiptTold, ...]:
     for row in _rows(data, "receipts"):
         sure = row.get("sure")
         if not isinstance(sure, bool):
-            _unfit("receipts.sure")
-        quantity = _decimal(row, "quantity", QUANTITY)
+            unfit("receipts.sure")
+        quantity = read_decimal(row, "quantity", QUANTITY)
         if quantity:
             found.append(
                 ReceiptTold(
-                    number=_text(row, "number", 30),
-                    on=_day(row, "on"),
+                    number=read_text(row, "number", 30),
+                    on=read_day(row, "on"),
                     quantity=quantity,
                     sure=sure,
                 )
             )
     if len({row.number for row in found}) < len(found):
-        _unfit("receipts.number")
+        unfit("receipts.number")
     return tuple(found)
 
 
@@ -160,15 +160,15 @@ def _reservations(data: Mapping[str, Any]) -> tuple[ReservationTold, ...]:
     for row in _rows(data, "reservations"):
         order = row.get("order_number", "")
         if not isinstance(order, str) or len(order) > 20 or tidy(order) != order:
-            _unfit("reservations.order_number")
-        quantity = _decimal(row, "quantity", QUANTITY)
+            unfit("reservations.order_number")
+        quantity = read_decimal(row, "quantity", QUANTITY)
         if quantity:
             found.append(
                 ReservationTold(
-                    reference=_text(row, "reference", 30),
+                    reference=read_text(row, "reference", 30),
                     order_number=order,
                     quantity=quantity,
-                    by=_day(row, "by"),
+                    by=read_day(row, "by"),
                 )
             )
     return tuple(found)
@@ -177,55 +177,12 @@ def _reservations(data: Mapping[str, Any]) -> tuple[ReservationTold, ...]:
 def _rows(data: Mapping[str, Any], name: str) -> list[dict[str, Any]]:
     rows = data.get(name)
     if not isinstance(rows, list) or len(rows) > MOST_ROWS:
-        _unfit(name)
+        unfit(name)
     if not all(isinstance(row, dict) for row in rows):
-        _unfit(name)
+        unfit(name)
     return rows
-
-
-def tidy(text: str) -> str:
-    """The text on one line, without what cannot be seen."""
-    kept = (" " if unicodedata.category(sign)[0] in "CZ" else sign for sign in text)
-    return "".join(kept).strip()
-
-
-def _unfit(name: str) -> NoReturn:
-    raise Unfit("unreadable", field=name)
-
-
-def _text(data: Mapping[str, Any], name: str, most: int) -> str:
-    value = data.get(name)
-    if not isinstance(value, str) or not value.strip() or len(value) > most or tidy(value) != value:
-        _unfit(name)
-    return value
 
 
 def _days(data: Mapping[str, Any], name: str) -> int:
     value = data.get(name)
-    return value if type(value) is int and 0 <= value <= MOST_DAYS else _unfit(name)
-
-
-def _decimal(data: Mapping[str, Any], name: str, form: re.Pattern[str]) -> Decimal:
-    value = data.get(name)
-    if not isinstance(value, str) or not form.fullmatch(value):
-        _unfit(name)
-    return Decimal(value)
-
-
-def _day(data: Mapping[str, Any], name: str) -> date:
-    value = data.get(name)
-    try:
-        day = date.fromisoformat(value if isinstance(value, str) else "")
-    except ValueError:
-        _unfit(name)
-    return day if FIRST <= day <= LAST else _unfit(name)
-
-
-def _moment(data: Mapping[str, Any], name: str) -> datetime:
-    value = data.get(name)
-    try:
-        moment = datetime.fromisoformat(value if isinstance(value, str) else "")
-        at = moment.astimezone(UTC)
-    except (ValueError, OverflowError):
-        _unfit(name)
-    return at if moment.tzinfo is not None and FIRST <= at.date() < LAST else _unfit(name)
+    return value if type(value) is int and 0 <= value <= MOST_DAYS else unfit(name)

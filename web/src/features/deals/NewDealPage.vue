@@ -8,6 +8,7 @@ import TextField from '@/kit/form/TextField.vue'
 import { useFields } from '@/kit/form/unread'
 import { figure, todayIso } from '@/kit/format/format'
 import CustomerPick from '@/parts/customer/CustomerPick.vue'
+import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import { confidenceChoices } from '@/parts/deal/confidence'
 import { readAmount } from '@/parts/line/numbers'
 import { t } from '@/words'
@@ -55,6 +56,12 @@ const readEstimate = (text: string) =>
           class="two"
           may-make
           :error="faultAt('customer', 'customer_id', 'new_customer')"
+        />
+        <StandingStrip
+          v-if="form.customer && chosen.data.value"
+          class="standing"
+          :standing="chosen.data.value.standing"
+          :to="`/customers/${form.customer}`"
         />
         <TextField
           class="two"
@@ -148,6 +155,9 @@ h1 {
 }
 .card {
   padding: 18px 22px;
+}
+.standing {
+  grid-column: 1 / -1;
 }
 .form {
   grid-template-columns: repeat(4, minmax(0, 1fr));
