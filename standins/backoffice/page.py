@@ -78,7 +78,7 @@ def render_stock(shelf: list[dict[str, Any]], token: str) -> str:
 
 
 def _shelf_row(row: dict[str, Any]) -> str:
-    kept = sum(Decimal(each["quantity"]) for each in row["reservations"])
+    kept = sum((Decimal(each["quantity"]) for each in row["reservations"]), Decimal(0))
     coming = "<br>".join(map(_receipt, row["receipts"])) or "nothing"
     name = f"{row['item']}@{row['depot']}"
     more = _button("reorder", "Order more", name) if row["lead_days"] is not None else ""

@@ -170,7 +170,7 @@ class _Desk:
     def _answer_of_held(
         self, own: Sequence[promise.Held], quantity: Decimal, rules: Rules
     ) -> Answer:
-        days = [row.on for row in own if row.on is not None]
+        days = [row.there for row in own if row.there is not None]
         if len(days) < len(own):
             return Answer(kind=promise.SHORT, whole=None)
         leaves = rules.calendar.first_from(max(days))
