@@ -167,8 +167,14 @@ def test_the_newest_figures_are_asked_for_and_a_slow_back_office_is_not_waited_f
     settings.BACKOFFICE_URL = f"http://127.0.0.1:{office.port}"
     settings.BACKOFFICE_TOKEN = TOKEN
     ItemFactory(code="NET-730")
-    assert world.call(world.ilse)("post", "promises/ask") == {"answered": True}
+    assert world.call(world.ilse)("post", "promises/ask") == {"answered": False}  # far behind yet
+    while go_round(office.client, "test", timezone.now):
+        pass
     level = Level.objects.get(depot__code="NORTHGATE")
+    coming = level.receipts.count()
+    office.press("reorder", number="NET-730@NORTHGATE")
+    assert world.call(world.ilse)("post", "promises/ask") == {"answered": True}
+    assert level.receipts.count() == coming + 1
     with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
         db.execute("BEGIN EXCLUSIVE")  # it hangs on its own storage
         start = time.monotonic()

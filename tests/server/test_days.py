@@ -15,7 +15,7 @@ from apps.orders.models import OrderLine
 from apps.quotes.models import Revision
 from apps.regulars.days import forget_day, renew
 from apps.regulars.models import CustomerDay
-from demo.factories import CustomerFactory, InvoiceFactory
+from demo.factories import CustomerFactory, InvoiceFactory, PriceListFactory
 from tests.server.conftest import Caller, World
 
 D = Decimal
@@ -128,3 +128,13 @@ def test_today_tells_a_rep_what_is_not_bought_any_more(
     )
     assert world.call(world.stranger)("get", "today")["stopped"] == []
     assert world.call(world.joren)("get", "today")["stopped"] == []
+
+
+def test_a_customer_that_cannot_be_judged_holds_up_nobody(world: World) -> None:
+    francs = PriceListFactory(code="francs", currency="CHF")
+    odd = CustomerFactory(owner=world.ilse, price_list=francs)
+    InvoiceFactory(customer=odd)  # and no rate for it
+    assert renew(world.today) == 2
+    assert renew(world.today) == 0
+    assert CustomerDay.objects.get(customer=odd).verdict == "caution"
+    assert CustomerDay.objects.get(customer=world.customer).on == world.today

@@ -314,7 +314,7 @@ def test_an_order_that_the_back_office_reports_is_counted_once(
     take_in_changes([stock(3, "10", reservations=[kept])])
     assert free() == "2"
     take_in_changes([stock(4, "2")])  # it left the house, and our order has not heard of it yet
-    assert free() == "0"
+    assert free() == "2"
 
 
 def test_the_item_by_date_names_only_whom_the_person_may_see(world: World, depot: Depot) -> None:
@@ -388,3 +388,31 @@ def test_two_reps_who_order_the_last_ten_in_one_moment_are_not_both_promised_the
     assert faults == []
     missing = sorted(line.missing for made in Order.objects.all() for line in made.lines.all())
     assert missing == [D(0), D(10)]
+
+
+def test_an_older_change_does_not_settle_what_is_set_aside_of_a_newer_one(
+    world: World, depot: Depot
+) -> None:
+    take_in_changes([stock(5, "9"), stock(7, "NaN"), stock(4, "8")])
+    assert SetAside.objects.get().state == APART
+    assert Level.objects.get().on_hand == D(9)
+    take_in_changes([stock(8, "7")])
+    assert SetAside.objects.get().state == TAKEN_IN
+
+
+def test_a_lines_wanted_day_that_is_typed_now_is_not_in_the_past(
+    world: World, depot: Depot, drafted: Revision, as_ilse: Caller
+) -> None:
+    def save(wanted: date, version: int) -> Any:
+        row = {**line(world.post, "5"), "wanted_on": str(wanted), "depot_id": depot.pk}
+        until = world.today + timedelta(days=20)
+        body = {"version": version, "lines": [row], "valid_until": str(until)}
+        return as_ilse.ask("put", f"revisions/{drafted.pk}", body)
+
+    refused = save(world.today - timedelta(days=1), drafted.version)
+    assert (refused.status_code, refused.json()["path"]) == (422, "lines[0].wanted_on")
+    kept = save(world.today, drafted.version).json()
+    drafted.lines.update(wanted_on=world.today - timedelta(days=3))  # days went by
+    again = save(world.today - timedelta(days=3), kept["version"])
+    assert again.status_code == 200
+    assert as_ilse("get", f"revisions/{drafted.pk}")["lines"][0]["depot_id"] == depot.pk

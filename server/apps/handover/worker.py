@@ -84,10 +84,10 @@ def read_feed(office: BackOffice, clock: Clock) -> int:
 MOST_PAGES = 5
 
 
-def read_changes(office: BackOffice, clock: Clock) -> int:
-    """Take in what has changed of depots and stock; how much of it was new."""
+def read_changes(office: BackOffice, clock: Clock, pages: int = MOST_PAGES) -> int:
+    """Take in what has changed of depots and stock, so many pages at most; how much of it was new."""
     fresh = 0
-    for _ in range(MOST_PAGES):
+    for _ in range(pages):
         at = stock.feed()
         page = office.changes(at.position)
         if isinstance(page, Silence):
@@ -125,10 +125,11 @@ def ask_now(clock: Clock) -> bool:
         call_seconds=ASK_SECONDS,
     )
     try:
-        read_changes(office, clock)
+        read_changes(office, clock, pages=1)
     finally:
         office.close()
-    return not stock.feed().problem
+    now = stock.feed()
+    return not now.problem and now.position >= now.last
 
 
 def _number(raw: object) -> int:

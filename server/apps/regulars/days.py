@@ -1,6 +1,6 @@
 """Making a customer's day: the verdict of its standing, and what of its regulars is due or stopped."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -10,9 +10,11 @@ from django.db.models import Q
 from apps.catalogue.models import Item
 from apps.customers.models import Customer
 from apps.customers.standing import standings
+from apps.errors import FlowError
 from apps.regulars.buying import USUAL_PERIOD, Bought, bought_each
 from apps.regulars.models import CustomerDay
 from routecore.dates import months_back
+from routecore.errors import CoreError
 from routecore.regulars import Habit, habit_of
 from routecore.standing import Standing
 
@@ -28,8 +30,26 @@ def renew(today: date, *, age_hours: int = 0, most: int = BATCH) -> int:
     """Make some of the days that are not of today; how many. A constant number of queries."""
     stale = Q(day__isnull=True) | Q(day__on__isnull=True) | Q(day__on__lt=today)
     rows = list(Customer.objects.filter(stale).order_by("pk")[:most])
-    if not rows:
-        return 0
+    if rows:
+        try:
+            _make(rows, today, age_hours)
+        except (FlowError, CoreError):
+            _one_by_one(rows, today, age_hours)
+    return len(rows)
+
+
+def _one_by_one(rows: Sequence[Customer], today: date, age_hours: int) -> None:
+    """One that cannot be judged, as for want of a rate, is a caution and holds up nobody else."""
+    for row in rows:
+        try:
+            _make([row], today, age_hours)
+        except (FlowError, CoreError):
+            CustomerDay.objects.update_or_create(
+                customer=row, defaults={"on": today, "verdict": "caution"}
+            )
+
+
+def _make(rows: Sequence[Customer], today: date, age_hours: int) -> None:
     stand = standings(rows, today, age_hours=age_hours)
     goods = bought_each([row.pk for row in rows], months_back(today, USUAL_PERIOD), today)
     named = {item for each in goods.values() for item in each}
@@ -39,7 +59,6 @@ def renew(today: date, *, age_hours: int = 0, most: int = BATCH) -> int:
         for row in rows
     ]
     CustomerDay.objects.bulk_create(made, update_conflicts=True, update_fields=list(FIELDS))
-    return len(rows)
 
 
 def forget_day(customer: int) -> None:

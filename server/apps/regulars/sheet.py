@@ -9,7 +9,7 @@ from apps.catalogue.models import Item
 from apps.catalogue.queries import core_items, find_items, items_shown, tax_table
 from apps.customers.models import Customer
 from apps.errors import Invalid
-from apps.listing import count, in_order
+from apps.listing import Span, count, in_order
 from apps.prices.queries import price_book
 from apps.regulars.buying import Bought, bought, buyers_of
 from routecore import pricing
@@ -95,7 +95,7 @@ def regulars_of(
             kept = set(find_items(words).filter(pk__in=keys).values_list("pk", flat=True))
             keys = [key for key in keys if key in kept]
         total = len(keys)
-    wanted = keys[(page - 1) * PAGE : page * PAGE]
+    wanted = keys[Span.of(total, page, PAGE).slice]
     return Sheet(
         rows=_rows(customer, wanted, goods, habits, today),
         count=total,

@@ -24,6 +24,7 @@ from apps.stock.models import (
     Depot,
     Level,
     Receipt,
+    Reported,
     Reservation,
     SetAside,
 )
@@ -52,18 +53,26 @@ def take_in_one(raw: object) -> int:
     try:
         change = read_change(raw)
         with transaction.atomic():
-            fresh = _apply(change)
-            _settle_older(change, raw)
+            fresh = _apply_once(change)
+            if fresh:
+                _settle_older(change, raw)
         return fresh
     except Unfit as reason:
         return _set_aside(raw, reason.facts)
-    except IntegrityError:
-        return _set_aside(raw, {"what": "doubled"})
     except OperationalError:
         raise
     except Exception:
         log.exception("a change of the back office could not be taken in")
         return _set_aside(raw, {"what": "unexpected"})
+
+
+def _apply_once(change: Change) -> int:
+    """Somebody else may take in the same new thing in the same moment: then it is there the second time."""
+    try:
+        with transaction.atomic():
+            return _apply(change)
+    except IntegrityError:
+        return _apply(change)
 
 
 def _apply(change: Change) -> int:
@@ -102,6 +111,14 @@ def _stock(change: Change, told: StockTold) -> int:
         Receipt(level=row, number=each.number, on=each.on, quantity=each.quantity, sure=each.sure)
         for each in told.receipts
     )
+    Reported.objects.bulk_create(
+        (
+            Reported(order_number=each.order_number, item=item)
+            for each in told.reservations
+            if each.order_number
+        ),
+        ignore_conflicts=True,
+    )
     Reservation.objects.filter(level=row).delete()
     Reservation.objects.bulk_create(
         Reservation(
@@ -129,10 +146,13 @@ def _name_of(raw: object) -> tuple[str, str]:
 def _set_aside(raw: object, facts: dict[str, str]) -> int:
     text = raw_text(raw, MOST_RAW)
     kind, ref = _name_of(raw)
-    _, created = SetAside.objects.get_or_create(
+    row, created = SetAside.objects.get_or_create(
         mark=mark_of(text),
         defaults={"kind": kind, "ref": ref, "raw": text, "facts": facts},
     )
+    if not created and row.state == TAKEN_IN:
+        row.state, row.facts = APART, facts
+        row.save(update_fields=["state", "facts"])
     return int(created)
 
 
@@ -194,6 +214,7 @@ def move_on(position: int, *, epoch: str, last: int, now: datetime, anew: bool =
         # What is known counts as older than anything that comes.
         Level.objects.update(change=0)
         Depot.objects.update(change=0)
+        Reported.objects.all().delete()
         row.position = 0
     else:
         row.position = max(row.position, min(position, last))

@@ -82,6 +82,21 @@ class Reservation(models.Model):
         constraints = [positive("quantity", "reservation_positive")]
 
 
+class Reported(models.Model):
+    """An order of ours that the back office has kept an item for: from then on it counts it, not we.
+
+    Also once its reservation is gone: the goods have left, though our order may not have heard of it.
+    """
+
+    order_number = models.CharField(max_length=20)
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["order_number", "item"], name="reported_once")
+        ]
+
+
 class Substitute(models.Model):
     """An item that can take another's place: so many of its base units for one of the other's."""
 

@@ -12,7 +12,7 @@ from decimal import Decimal
 
 from django.db.models import F
 
-from apps.stock.models import ChangeFeed, Depot, Level, Receipt, Reservation
+from apps.stock.models import ChangeFeed, Depot, Level, Receipt, Reported, Reservation
 from routecore import promise
 
 
@@ -63,8 +63,8 @@ def plans_of(items: Iterable[int], known: Iterable[Depot]) -> Plans:
     wanted, by_depot = set(items), {row.pk: row for row in known}
     levels = list(Level.objects.filter(item_id__in=wanted, depot_id__in=by_depot))
     held, names = _reserved(levels)
-    of_level = {row.pk: row.item_id for row in levels}
-    reported = {(number, of_level[pk]) for pk, rows in names.items() for number in rows}
+    known_there = Reported.objects.filter(item_id__in=wanted)
+    reported = set(known_there.values_list("order_number", "item_id"))
     coming = _coming(levels)
     ours, heard = _ours(wanted, by_depot, reported), _heard_at()
     found: Plans = {}

@@ -62,6 +62,7 @@ def save_draft(who: User, revision_id: int, version: int, draft: Draft, *, today
     require("save", revision, today)
     check_version(revision.version, version, "quote")
     _check(draft, today)
+    _check_days(revision, draft, today)
     before = _given(revision)
     revision.content_mark = mark
     _take(revision, draft, today)
@@ -112,6 +113,17 @@ def _check(draft: Draft, today: date) -> None:
         raise Invalid("unknown_choice", path="lines")
     if draft.valid_until < today:
         raise Invalid("date_gone_by", path="valid_until")
+
+
+def _check_days(revision: Revision, draft: Draft, today: date) -> None:
+    """A line's wanted day that is typed now does not lie in the past; one that stood there may."""
+    gone = {n: row for n, row in enumerate(draft.lines) if row.wanted_on and row.wanted_on < today}
+    if not gone:
+        return
+    stood = dict(revision.lines.values_list("key", "wanted_on"))
+    for n, line in gone.items():
+        if stood.get(line.key) != line.wanted_on:
+            raise Invalid("date_gone_by", path=f"lines[{n}].wanted_on")
 
 
 def _take(revision: Revision, draft: Draft, today: date) -> None:

@@ -80,6 +80,7 @@ def copy_quote(who: User, revision_id: int, customer_id: int, *, today: date) ->
             price_reason="",
             discount_percent=None,
             discount_amount=None,
+            wanted_on=None,
         )
         for line in draft_lines(source.lines.all())
     ]
