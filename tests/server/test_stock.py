@@ -6,7 +6,8 @@ from decimal import Decimal
 from threading import Barrier, Thread
 from typing import Any
 
-from django.db import connections
+from django.db import connections, transaction
+from django.db.utils import OperationalError
 from django.utils import timezone
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -416,3 +417,28 @@ def test_a_lines_wanted_day_that_is_typed_now_is_not_in_the_past(
     again = save(world.today - timedelta(days=3), kept["version"])
     assert again.status_code == 200
     assert as_ilse("get", f"revisions/{drafted.pk}")["lines"][0]["depot_id"] == depot.pk
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_stock_of_an_order_is_locked_until_it_is_written(world: World) -> None:
+    take_in_changes([change(1, "depot", NORTH), stock(2, "10")])
+    mine = quote(world, "10")
+    locked: list[bool] = []
+
+    def somebody_else() -> None:
+        try:
+            with transaction.atomic():
+                Level.objects.select_for_update(nowait=True).get(item=world.post)
+            locked.append(False)
+        except OperationalError:
+            locked.append(True)
+        finally:
+            connections.close_all()
+
+    with transaction.atomic():
+        order(world, mine)
+        other = Thread(target=somebody_else)
+        other.start()
+        other.join()
+    somebody_else()
+    assert locked == [True, False]
