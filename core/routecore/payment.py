@@ -119,6 +119,46 @@ class PaymentTerms:
         return self.early.yearly_rate(days) if days > self.early.days else None
 
 
+@in_own_context
+def open_dues(dues: Iterable[Due], settled: Decimal) -> tuple[Due, ...]:
+    """What is open of each part of an amount: what was settled goes to the earliest parts first.
+
+    >>> parts = [Due(date(2026, 1, 10), Decimal(30)), Due(date(2026, 2, 10), Decimal(70))]
+    >>> [str(row.amount) for row in open_dues(parts, Decimal(45))]
+    ['55']
+    """
+    left, found = settled, []
+    for row in sorted(dues, key=lambda row: row.on):
+        taken = min(left, row.amount)
+        left -= taken
+        if row.amount > taken:
+            found.append(Due(row.on, row.amount - taken))
+    return tuple(found)
+
+
+@in_own_context
+def early_offer(
+    amount: Decimal,
+    currency: str,
+    payments: Iterable[tuple[date, Decimal]],
+    *,
+    invoiced: date,
+    early: EarlyPayment,
+    on: date,
+) -> Decimal | None:
+    """The discount that is still to be had on a day for paying the rest; None where it is not.
+
+    >>> early_offer(Decimal(1000), "EUR", [], invoiced=date(2026, 1, 1), on=date(2026, 1, 11),
+    ...     early=EarlyPayment(percent=Decimal(2), days=10))
+    Decimal('20.00')
+    """
+    paid = sum((value for _, value in payments), ZERO)
+    off = round_amount(percent_of(amount, early.percent), currency)
+    if on > early.last_day(invoiced) or paid >= amount - off:
+        return None
+    return off
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Settled:
     """What payments leave of an invoice. ``early``: ``taken`` (it settles the rest), ``too_late``

@@ -105,12 +105,26 @@ AREAS = (
         name="customers, their balances and documents",
         roles=ALL,
         clerk="reads all, no deals or quotes",
-        operations=("list_customers", "export_customers", "get_customer"),
+        operations=(
+            *("list_customers", "export_customers", "get_customer", "list_documents"),
+            *("list_top_items", "get_invoice", "get_delivery", "get_payment"),
+        ),
     ),
     Area(
-        name="contacts and addresses of customers",
+        name="what a customer is called, contacts, addresses; two records made one; retiring",
         roles=SELL,
-        operations=("add_contact", "add_address"),
+        operations=(
+            *("add_contact", "add_address", "change_contact", "change_address"),
+            *("get_customer_fields", "change_customer", "retire_customer", "customer_changes"),
+            *("list_likely_customers", "list_doubles", "preview_merge", "merge_customers"),
+            *("list_merges", "undo_merge"),
+        ),
+    ),
+    Area(
+        name="a customer's price list, tier, payment terms, limit, group, rep",
+        roles=SIGN,
+        own="reads",
+        operations=("change_customer_terms",),
     ),
     Area(
         name="orders",

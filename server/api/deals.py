@@ -37,6 +37,7 @@ from api.shapes import (
     who,
 )
 from api.standing import StandingOut, standing_now
+from apps.customers.models import Customer
 from apps.deals.flows import add_deal, change_deal
 from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
 from apps.deals.queries import SORTS, by_confidence, deals_of, filter_deals, joined, shown, weighted
@@ -231,6 +232,16 @@ class ContactOut(Schema):
     role: str
     email: str
     phone: str
+    version: int
+
+
+def contacts_out(customer: Customer, chosen: int | None = None) -> list[ContactOut]:
+    """The people at a customer; whoever has gone only where a document has chosen them. One query."""
+    return [
+        ContactOut.from_orm(row)
+        for row in customer.contacts.all()
+        if row.retired_at is None or row.pk == chosen
+    ]
 
 
 class ActivityOut(Schema):
@@ -299,7 +310,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
     on = today()
     rows = deals_of(person).select_related("stage", "owner", "customer", "contact")
     row = pick(rows, deal_id, "deal")
-    contacts = [ContactOut.from_orm(c) for c in row.customer.contacts.all()]
+    contacts = contacts_out(row.customer, row.contact_id)
     quotes = Quote.objects.filter(deal=row).order_by("-pk")
     return DealOut(
         **deal_row(row, on).model_dump(),

@@ -3,7 +3,7 @@
 from django.http import HttpRequest
 from ninja import Router
 
-from api.customers import customers_of
+from api.customers.scope import customers_of
 from api.orders import WORDS as ORDER_WORDS
 from api.orders import orders_of
 from api.schemas import Schema
@@ -41,7 +41,9 @@ def go(request: HttpRequest, words: Words = "") -> list[Hit]:
         return []
     hits = [
         Hit(kind="customer", name=row.name, detail=row.number, to=f"/customers/{row.pk}")
-        for row in find_customers(customers_of(person), words).order_by("name")[:EACH]
+        for row in find_customers(
+            customers_of(person).filter(retired_at__isnull=True), words
+        ).order_by("name")[:EACH]
     ]
     if enough(words):
         hits += _documents(person, words)

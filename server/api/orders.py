@@ -101,9 +101,10 @@ class OrderPage(Paged):
 
 
 class OrderFilters(Schema):
-    """What narrows a list of orders: ``way`` is everything not paid yet."""
+    """What narrows a list of orders: ``way`` is everything not paid yet, ``unbilled`` what is not wholly
+    invoiced."""
 
-    state: Literal["", "way", "stumbled", "ready", "paid"] = ""
+    state: Literal["", "way", "unbilled", "stumbled", "ready", "paid"] = ""
     owner: Id | None = None
     customer: Id | None = None
     words: Words = ""
@@ -132,6 +133,8 @@ def order_row(order: Order) -> OrderRow:
 def filter_orders(rows: QuerySet[Order], filters: OrderFilters) -> QuerySet[Order]:
     """Narrowed in SQL, as ``state_of`` would judge."""
     match filters.state:
+        case "unbilled":
+            rows = rows.filter(billed=False)
         case "way":
             rows = rows.filter(paid=False)
         case "stumbled":
@@ -248,11 +251,20 @@ class NewsOut(Schema):
 class InvoiceOut(Schema):
     """An invoice of the order."""
 
+    id: int
     number: str
     on: date
     due_on: date
     gross: str
     open: str
+
+
+class LeftOut(Schema):
+    """A delivery of the order."""
+
+    id: int
+    number: str
+    on: date
 
 
 class OrderOut(OrderRow):
@@ -279,6 +291,7 @@ class OrderOut(OrderRow):
     handover: HandoverOut | None
     news: list[NewsOut]
     invoices: list[InvoiceOut]
+    deliveries: list[LeftOut]
     standing: StandingOut
     route: list[RouteStop]
 
@@ -312,6 +325,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
         handover=_handover(entry) if entry else None,
         news=_news(entry, order.currency) if entry else [],
         invoices=[_invoice(row) for row in order.invoices.order_by("pk")],
+        deliveries=[LeftOut.from_orm(row) for row in order.deliveries.order_by("on", "pk")],
         standing=standing_now(order.customer, today()),
         route=route_out(route_of_order(order)),
     )
@@ -319,6 +333,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
 
 def _invoice(row: Invoice) -> InvoiceOut:
     return InvoiceOut(
+        id=row.pk,
         number=row.number,
         on=row.on,
         due_on=row.due_on,

@@ -11,7 +11,7 @@ from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.catalogue import ItemOut, item_out
-from api.customers import customers_of
+from api.customers.scope import customers_of
 from api.promises import LinePromise, line_promise
 from api.quotes.priced import ProblemOut, TotalsOut
 from api.quotes.view import problems_in, shown

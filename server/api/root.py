@@ -4,12 +4,12 @@ from ninja import NinjaAPI
 
 from api import (
     catalogue,
-    customers,
     deals,
     errors,
     forecast,
     go,
     health,
+    ledger,
     news,
     orders,
     papers,
@@ -21,6 +21,8 @@ from api import (
     views,
 )
 from api.access import KEEP, SignedIn, guard
+from api.customers import buys, documents, sheet, upkeep
+from api.customers import lists as customers
 from api.parsing import CleanParser
 from api.prices import cases, checks, records
 from api.quotes import acts, compare, desk, files, imports, lists, quick
@@ -36,7 +38,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, deals, customers, catalogue),
+    *(people, today, deals, customers, documents, buys, sheet, upkeep, ledger, catalogue),
     *(desk, lists, quick, imports, acts, files, compare, papers),
     *(checks, records, cases, regulars, promises, orders, news, sync, forecast, go, health, views),
 )

@@ -36,7 +36,11 @@ class GroupLimit(Schema):
 
 
 class StandingOut(Schema):
-    """The verdict and its figures, in the base currency."""
+    """The verdict and its figures, in the base currency.
+
+    ``exposure`` is ``open_invoices``, ``credits`` (below nothing; with money on account), what is delivered and
+    ``not_invoiced``, and orders that are ``not_delivered``.
+    """
 
     verdict: Verdict
     reasons: list[ReasonOut]
@@ -45,6 +49,9 @@ class StandingOut(Schema):
     credits: str
     overdue: str
     balance: str
+    open_invoices: str
+    not_invoiced: str
+    not_delivered: str
     exposure: str
     limit: str | None
     available: str | None
@@ -89,6 +96,9 @@ def standing_out(standing: Standing) -> StandingOut:
         credits=sure_money(ageing.credits, base),
         overdue=sure_money(ageing.overdue, base),
         balance=sure_money(ageing.balance, base),
+        open_invoices=sure_money(ageing.invoices, base),
+        not_invoiced=sure_money(standing.not_invoiced, base),
+        not_delivered=sure_money(standing.not_delivered, base),
         exposure=sure_money(standing.exposure, base),
         limit=money(standing.limit, base),
         available=money(standing.available, base),

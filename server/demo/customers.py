@@ -4,6 +4,7 @@ from decimal import Decimal
 from typing import Any
 
 from apps.catalogue.models import PriceList, TaxCategory
+from apps.customers.marks import refresh_marks
 from apps.customers.models import Customer
 from apps.customers.payment import More, more_of
 from apps.people.models import User
@@ -74,6 +75,7 @@ def make_customers(people: dict[str, User]) -> dict[str, Customer]:
         )
         made[name] = customer
         _reach(customer, n, town, contacts, COUNTRY.get(price_list, "QF"))
+    refresh_marks(row.pk for row in made.values())
     return made
 
 

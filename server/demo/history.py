@@ -11,11 +11,13 @@ from random import Random
 from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.kept.figures import later
+from apps.ledger.flows import early_of, further_terms, settle_up
 from apps.ledger.models import Allocation, Invoice, Payment
 from demo import habits
 from demo.customers import ALL_CUSTOMERS
 from demo.factories import AllocationFactory, InvoiceFactory, PaymentFactory
 from demo.past import bill_past, day_rate, make_past
+from routecore.money import percent_of, round_amount
 
 HABITS = {row[0]: row[8] for row in ALL_CUSTOMERS}
 #: How many days after the invoice each habit pays, and how many days late at the most.
@@ -31,6 +33,7 @@ OPEN = [
     ("Hazelmoor Orchards", "3830.00", 15),
     ("Kettlewick Nursery", "2265.40", 78),
     ("Dunmere Estate", "14920.00", 71),
+    ("Saltmarsh Vineyards", "4380.00", 4),
 ]
 # fmt: on
 STORIES = {name for name, _, _ in OPEN}
@@ -71,6 +74,7 @@ def make_history(customers: dict[str, Customer], today: date, random: Random) ->
     with later():
         ledger.tell_past(today, random)
         ledger.write()
+    settle_up(Invoice.objects.filter(early_percent__isnull=False))
 
 
 @dataclass
@@ -111,8 +115,27 @@ class _Ledger:
         for row in chosen:
             row.amount = row.payment.amount = row.invoice.gross
 
+    def take_discounts(self) -> None:
+        """Every second invoice that is less for paying early was paid so."""
+        told = {name for name, _, _ in OPEN}
+        for invoice in self.invoices:
+            payment = payment_of(invoice.customer)
+            if payment.early or invoice.customer.name not in told:
+                kept = further_terms(payment, invoice.gross, invoice.currency, invoice.on)
+                for name, value in kept.items():
+                    setattr(invoice, name, value)
+        early = [row for row in self.allocations if row.invoice.early_until]
+        for row in early[::2]:
+            terms = early_of(row.invoice)
+            if terms is None or not row.invoice.early_until or row.amount != row.invoice.gross:
+                continue
+            off = round_amount(percent_of(row.amount, terms.percent), row.invoice.currency)
+            row.amount = row.payment.amount = row.invoice.gross - off
+            row.payment.on = row.invoice.early_until - timedelta(days=2)
+
     def write(self) -> None:
         """Write all, with the lines of those invoices that bill an order."""
+        self.take_discounts()
         Invoice.objects.bulk_create(self.invoices, batch_size=500)
         Payment.objects.bulk_create(self.payments, batch_size=500)
         Allocation.objects.bulk_create(self.allocations, batch_size=500)

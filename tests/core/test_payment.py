@@ -1,6 +1,6 @@
 """Payment terms: due dates, instalments, paying early. Worked values have their source beside them."""
 
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 import itertools
 
@@ -10,7 +10,16 @@ import pytest
 
 from routecore.dates import Terms
 from routecore.errors import InvalidInput
-from routecore.payment import EarlyPayment, Part, PaymentTerms, Settled, settle
+from routecore.payment import (
+    Due,
+    EarlyPayment,
+    Part,
+    PaymentTerms,
+    Settled,
+    early_offer,
+    open_dues,
+    settle,
+)
 from tests.core.build import D
 
 JAN = date(2026, 1, 15)
@@ -122,3 +131,42 @@ def test_paid_in_time_a_discount_settles_the_invoice_and_too_late_it_stays_open(
     payments: list[tuple[date, Decimal]], left: Settled
 ) -> None:
     assert settle(D(1000), "EUR", payments, invoiced=JAN, early=EARLY) == left
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 400), st.integers(1, 10_000_00)), min_size=1, max_size=12),
+    st.integers(0, 130_000_00),
+)
+def test_what_is_open_of_the_parts_and_what_was_settled_come_to_the_whole(
+    rows: list[tuple[int, int]], cents: int
+) -> None:
+    dues = [Due(date(2026, 1, 1) + timedelta(days=n), D(c) / 100) for n, c in rows]
+    whole = sum((row.amount for row in dues), D(0))
+    settled = min(D(cents) / 100, whole)
+    left = open_dues(dues, settled)
+    assert sum((row.amount for row in left), D(0)) == whole - settled
+    assert all(row.amount > 0 for row in left)
+    assert [row.on for row in left] == sorted(row.on for row in left)
+
+
+@pytest.mark.parametrize(
+    ("paid", "on", "offer"),
+    [
+        ([], date(2026, 3, 11), "20.00"),
+        ([], date(2026, 3, 12), None),
+        ([(date(2026, 3, 5), "500")], date(2026, 3, 10), "20.00"),
+        ([(date(2026, 3, 5), "980")], date(2026, 3, 10), None),
+    ],
+)
+def test_a_discount_is_to_be_had_until_its_last_day_and_while_something_is_open(
+    paid: list[tuple[date, str]], on: date, offer: str | None
+) -> None:
+    found = early_offer(
+        D(1000),
+        "EUR",
+        [(day, D(amount)) for day, amount in paid],
+        invoiced=date(2026, 3, 1),
+        early=EarlyPayment(percent=D(2), days=10),
+        on=on,
+    )
+    assert found == (D(offer) if offer else None)

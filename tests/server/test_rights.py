@@ -104,9 +104,10 @@ def test_the_back_office_sees_a_customer_without_offers_and_talk(
     world.call(world.ilse)("post", "activities", {"kind": "note", "text": "x", "deal_id": 0})
     path = f"customers/{world.customer.pk}"
     own, office = (world.call(p)("get", path) for p in (world.ilse, world.joren))
-    assert [d["kind"] for d in own["documents"]] == ["quote"]
+    told, read = (world.call(p)("get", f"{path}/documents") for p in (world.ilse, world.joren))
+    assert [d["kind"] for d in told["rows"]] == ["quote"]
     assert own["deals"]
-    assert (office["documents"], office["deals"], office["activities"]) == ([], [], [])
+    assert (read["rows"], office["deals"], office["activities"]) == ([], [], [])
     assert own["activities"]
 
 

@@ -20,6 +20,8 @@ STALE_HOURS = 24
 class Standing:
     """The verdict and its figures, all in the base currency.
 
+    ``exposure`` is the balance, what was delivered and is ``not_invoiced``, and confirmed orders that are
+    ``not_delivered``.
     ``available`` is limit less exposure; ``after`` what is left of it after this document; both
     None without a limit. ``group`` is the group's, where there is one, before this
     document, and ``group_after`` what is left of its limit after it.
@@ -28,6 +30,8 @@ class Standing:
     verdict: str
     reasons: tuple[Reason, ...]
     ageing: Ageing
+    not_invoiced: Decimal
+    not_delivered: Decimal
     exposure: Decimal
     limit: Decimal | None
     available: Decimal | None
@@ -58,25 +62,37 @@ def judge_standing(
     """
     exposure = ageing.balance + not_invoiced + not_delivered
     used = exposure + this_document
-    reasons = [Reason(code="held", verdict="halt")] if held else []
-    reasons += _of_age(ageing, tolerance_days)
+    reasons = [*_of_hold(held), *_of_age(ageing, tolerance_days)]
     if limit is not None or group is None or group.limit is None:
         reasons += _of_limit(used, limit, near_percent)
     if group is not None:
         reasons += _of_group(group, this_document, near_percent)
-    if age_hours > STALE_HOURS:
-        reasons.append(Reason(code="stale", verdict="caution", days=age_hours // 24))
+    reasons += _of_staleness(age_hours)
     return Standing(
         verdict=_worst(reasons),
         reasons=tuple(reasons),
         ageing=ageing,
+        not_invoiced=not_invoiced,
+        not_delivered=not_delivered,
         exposure=exposure,
         limit=limit,
-        available=None if limit is None else limit - exposure,
-        after=None if limit is None else limit - used,
+        available=_left(limit, exposure),
+        after=_left(limit, used),
         group=group,
-        group_after=_after(group, this_document),
+        group_after=None if group is None else _left(group.available, this_document),
     )
+
+
+def _of_hold(held: bool) -> Iterable[Reason]:
+    """The back office has stopped it."""
+    if held:
+        yield Reason(code="held", verdict="halt")
+
+
+def _of_staleness(age_hours: int) -> Iterable[Reason]:
+    """The figures are old."""
+    if age_hours > STALE_HOURS:
+        yield Reason(code="stale", verdict="caution", days=age_hours // 24)
 
 
 def _of_group(group: Group, this_document: Decimal, near_percent: Decimal) -> Iterable[Reason]:
@@ -87,10 +103,9 @@ def _of_group(group: Group, this_document: Decimal, near_percent: Decimal) -> It
             yield replace(each, of="group")
 
 
-def _after(group: Group | None, this_document: Decimal) -> Decimal | None:
-    """What is left of the group's limit with this document; None without one."""
-    left = None if group is None else group.available
-    return None if left is None else left - this_document
+def _left(limit: Decimal | None, used: Decimal) -> Decimal | None:
+    """What is left of a limit; None without one."""
+    return None if limit is None else limit - used
 
 
 def _of_age(ageing: Ageing, tolerance_days: int) -> Iterable[Reason]:

@@ -8,7 +8,7 @@ from django.http import HttpRequest
 from ninja import Query, Router
 from pydantic import StringConstraints
 
-from api.customers import customers_of
+from api.customers.scope import customers_of
 from api.quotes.priced import NextBreakOut, PricedLineOut, ProblemOut
 from api.quotes.view import shown as shown_answer
 from api.schemas import Schema

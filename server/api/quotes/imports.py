@@ -8,7 +8,7 @@ from django.http import HttpRequest, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 from ninja import File, Router, UploadedFile
 
-from api.customers import customers_of
+from api.customers.scope import customers_of
 from api.errors import Fault
 from api.export import Column, as_file
 from api.schemas import Schema
@@ -51,7 +51,12 @@ def template(request: HttpRequest, kind: Literal["csv", "xlsx"]) -> HttpResponse
     person = who(request)
     sells(person)
     until = (today() + timedelta(days=settings.QUOTE_VALID_DAYS)).isoformat()
-    numbers = customers_of(person).order_by("name").values_list("number", flat=True)[:2]
+    numbers = (
+        customers_of(person)
+        .filter(retired_at__isnull=True)
+        .order_by("name")
+        .values_list("number", flat=True)[:2]
+    )
     codes = Item.objects.filter(active=True, kind=GOODS).order_by("code").values_list("code")[:2]
     rows = []
     for n, number in enumerate(numbers, start=1):

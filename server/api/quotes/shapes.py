@@ -27,7 +27,7 @@ from api.shapes import (
     Version,
 )
 from api.standing import StandingOut
-from apps.customers.payment import MOST_INSTALMENTS, More, more_of
+from api.terms import MoreTermsIn
 from apps.quotes.drafts import Draft
 from apps.quotes.models import WORDS_ONLY
 from apps.quotes.pricing.question import DraftLine
@@ -270,36 +270,6 @@ class ChargeIn(Schema):
         if (self.percent is None) == (self.amount is None):
             raise ValueError("A charge is a percent or an amount")
         return self
-
-
-class InstalmentIn(Schema):
-    """A part of the amount, and in how many days it is due."""
-
-    percent: Percent
-    days: Annotated[int, Field(ge=0, le=365)]
-
-
-class EarlyIn(Schema):
-    """So many percent off for paying within so many days."""
-
-    percent: Percent
-    days: Annotated[int, Field(ge=0, le=365)]
-
-
-class MoreTermsIn(Schema):
-    """Payment terms beyond days and month: a fixed day of the next month, parts, paying early."""
-
-    fixed_day: Annotated[int, Field(ge=1, le=31)] | None = None
-    early: EarlyIn | None = None
-    instalments: Annotated[list[InstalmentIn], Field(max_length=MOST_INSTALMENTS)] = []
-
-    def kept(self) -> More:
-        """As the rows keep it."""
-        return more_of(
-            fixed_day=self.fixed_day,
-            early=(self.early.percent, self.early.days) if self.early else None,
-            instalments=[(part.percent, part.days) for part in self.instalments],
-        )
 
 
 class TypedIn(Schema):

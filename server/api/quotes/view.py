@@ -7,7 +7,7 @@ from typing import Any, cast
 from django.conf import settings
 
 from api.catalogue import ItemOut, item_out
-from api.deals import ContactOut
+from api.deals import contacts_out
 from api.quotes.priced import PricedOut, ProblemOut
 from api.quotes.shapes import (
     AddressChoice,
@@ -137,7 +137,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         days_left=(revision.valid_until - on).days,
         unit_names=names,
         **_of_quote(quote),
-        **_of_customer(quote.customer),
+        **_of_customer(quote.customer, quote.contact_id),
         **_terms(revision),
         lines=_desk_lines(revision, names),
         excesses=_excesses(revision, person),
@@ -187,16 +187,16 @@ def _of_quote(quote: Quote) -> dict[str, Any]:
     }
 
 
-def _of_customer(customer: Customer) -> dict[str, Any]:
+def _of_customer(customer: Customer, contact: int | None) -> dict[str, Any]:
     """Whom the quote is for, the people there, and where goods may go."""
-    places = list(customer.addresses.order_by("kind", "pk"))
+    places = list(customer.addresses.active().order_by("kind", "pk"))
     usual = usual_address(places)
     return {
         "customer_id": customer.pk,
         "customer": customer.name,
         "price_list": customer.price_list.name,
         "list_names": source_names(customer),
-        "contacts": [ContactOut.from_orm(c) for c in customer.contacts.all()],
+        "contacts": contacts_out(customer, contact),
         "addresses": [
             AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
             for a in places

@@ -8,7 +8,7 @@ from apps.people.access import pick
 
 def delivery_address(customer: Customer, address_id: int | None = None) -> dict[str, str] | None:
     """The chosen address, else the first for deliveries, else any; None where there is none."""
-    rows = Address.objects.filter(customer=customer)
+    rows = Address.objects.active().filter(customer=customer)
     if address_id:
         return kept(pick(rows, address_id, "address"))
     row = usual_address(rows)
@@ -17,7 +17,7 @@ def delivery_address(customer: Customer, address_id: int | None = None) -> dict[
 
 def usual_address(rows: Iterable[Address]) -> Address | None:
     """Where a customer's goods usually go: the first for deliveries, else the first of all."""
-    known = list(rows)
+    known = [row for row in rows if row.retired_at is None]
     deliveries = [row for row in known if row.kind == "delivery"]
     return next(iter(deliveries or known), None)
 

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.db import transaction
 
 from apps.catalogue.models import PriceList
+from apps.customers.marks import refresh_marks
 from apps.customers.models import Address, Contact, Customer
 from apps.errors import Invalid
 from apps.numbering.models import Series
@@ -29,7 +30,7 @@ def add_customer(who: User, *, name: str, owner_id: int | None = None) -> Custom
         if not Customer.objects.filter(owned(who), pk=same.pk).exists():
             facts = {"name": name, "what": "others"}
         raise Invalid("already_there", path="customer.name", facts=facts)
-    return Customer.objects.create(
+    made = Customer.objects.create(
         number=number,
         name=name,
         owner=new_owner(who, owner_id),
@@ -37,6 +38,8 @@ def add_customer(who: User, *, name: str, owner_id: int | None = None) -> Custom
         currency=settings.BASE_CURRENCY,
         payable_step=Decimal("0.01"),
     )
+    refresh_marks([made.pk])
+    return made
 
 
 @transaction.atomic
@@ -45,14 +48,16 @@ def add_contact(
 ) -> Contact:
     """A new person at a customer."""
     sells(who)
-    customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
-    return Contact.objects.create(
+    customer = pick(Customer.objects.active().filter(owned(who)), customer_id, "customer")
+    made = Contact.objects.create(
         customer=customer,
         name=_required(name, "contact.name", "contact_name"),
         role=role.strip(),
         email=email.strip(),
         phone=phone.strip(),
     )
+    refresh_marks([customer.pk])
+    return made
 
 
 @transaction.atomic
@@ -69,7 +74,7 @@ def add_address(
 ) -> Address:
     """A new place at a customer, for invoices or for deliveries."""
     sells(who)
-    customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
+    customer = pick(Customer.objects.active().filter(owned(who)), customer_id, "customer")
     return Address.objects.create(
         customer=customer,
         kind=kind,

@@ -8,18 +8,24 @@ CUSTOMERS = declare(
         figures={
             "owner_name": OWNER_NAME,
             "town": "SELECT COALESCE((SELECT a.town FROM customers_address a "
-            "WHERE a.customer_id = {row}.id ORDER BY a.kind, a.id LIMIT 1), '')",
+            "WHERE a.customer_id = {row}.id AND a.retired_at IS NULL ORDER BY a.kind, a.id LIMIT 1), '')",
             "towns": "SELECT LEFT(COALESCE(GROUP_CONCAT(DISTINCT a.town ORDER BY a.id SEPARATOR ' '), ''),"
-            " 500) FROM customers_address a WHERE a.customer_id = {row}.id",
+            " 500) FROM customers_address a WHERE a.customer_id = {row}.id AND a.retired_at IS NULL",
             "people": "SELECT LEFT(COALESCE(GROUP_CONCAT(c.name ORDER BY c.id SEPARATOR ' '), ''), 500) "
-            "FROM customers_contact c WHERE c.customer_id = {row}.id",
+            "FROM customers_contact c WHERE c.customer_id = {row}.id AND c.retired_at IS NULL",
         },
         sources=(
             owner_source(),
             Source(
-                table="customers_address", rows="id = {row}.customer_id", columns=("town", "kind")
+                table="customers_address",
+                rows="id = {row}.customer_id",
+                columns=("town", "kind", "retired_at", "customer_id"),
             ),
-            Source(table="customers_contact", rows="id = {row}.customer_id", columns=("name",)),
+            Source(
+                table="customers_contact",
+                rows="id = {row}.customer_id",
+                columns=("name", "retired_at", "customer_id"),
+            ),
         ),
     )
 )

@@ -71,7 +71,7 @@ def add_deal(
 
 def _customer(who: User, known: int | None, new: str, owner_id: int | None) -> Customer:
     if known:
-        return pick(Customer.objects.filter(owned(who)), known, "customer")
+        return pick(Customer.objects.active().filter(owned(who)), known, "customer")
     if new.strip():
         return add_customer(who, name=new, owner_id=owner_id)
     raise Invalid("required", path="customer")

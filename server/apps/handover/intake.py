@@ -18,6 +18,7 @@ from django.db.models import Q, Sum
 from django.db.utils import IntegrityError, OperationalError
 
 from apps.catalogue.queries import rate_on
+from apps.customers.payment import payment_of
 from apps.handover.models import (
     APART,
     APPLIED,
@@ -43,6 +44,7 @@ from apps.handover.reading import (
     read_news,
     story_of,
 )
+from apps.ledger.flows import further_terms, settle_up
 from apps.ledger.models import Allocation, Invoice, InvoiceLine, Payment
 from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
 from apps.regulars.days import forget_day
@@ -298,6 +300,7 @@ def _invoice(told: Invoiced, order: Order) -> None:
         order=order,
         on=told.on,
         due_on=told.due_on,
+        **further_terms(payment_of(order), told.gross, order.currency, told.on),
         currency=order.currency,
         net=told.net,
         gross=told.gross,
@@ -361,3 +364,4 @@ def _pay(told: Paid, order: Order) -> None:
         amount=told.amount,
     )
     Allocation.objects.create(payment=payment, invoice=invoice, amount=payment.amount)
+    settle_up([invoice])

@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from apps.columns import amount_column, one_of, positive, price_column
+from apps.columns import amount_column, one_of, positive, price_column, quantity_column
 from apps.customers.models import Customer
 from apps.orders.models import DeliveryLine, Order, OrderLine
 
@@ -13,7 +13,9 @@ class Invoice(models.Model):
     """An invoice or a credit note of the back office; ``gross`` is positive for both.
 
     ``base_rate`` is the rate to the base currency on its date. ``settled`` is kept by the database,
-    as ``apps.ledger.kept`` declares it.
+    as ``apps.ledger.kept`` declares it. ``dues`` are its parts (day and amount), where it falls due in
+    more than one; ``due_on`` is then the last of them. ``early_percent`` is given for payment until
+    ``early_until``; ``discount`` is what was given for it, written by ``apps.ledger.flows`` alone.
     """
 
     number = models.CharField(max_length=30, unique=True)
@@ -26,9 +28,13 @@ class Invoice(models.Model):
     net = amount_column()
     gross = amount_column()
     base_rate = price_column(default=1)
+    dues = models.JSONField(default=list)
+    early_percent = quantity_column(null=True)
+    early_until = models.DateField(null=True)
+    discount = amount_column(default=0)
     settled = amount_column(default=0, editable=False)
     open_amount = models.GeneratedField(
-        expression=models.F("gross") - models.F("settled"),
+        expression=models.F("gross") - models.F("settled") - models.F("discount"),
         output_field=amount_column(),
         db_persist=True,
     )

@@ -7,6 +7,7 @@ from decimal import Decimal
 from django.db.models import Sum
 
 from apps.customers.standing import AHEAD, Ahead
+from apps.customers.upkeep import OPEN
 from apps.orders.models import DeliveryLine, Order, OrderLine
 from apps.stock.plans import OURS, Ours
 from apps.stock.promising import factors_of
@@ -45,6 +46,14 @@ def _delivered_net(orders: list[int]) -> dict[int, Decimal]:
 
 
 AHEAD.append(ahead)
+
+
+def not_done(customer: int) -> tuple[str, int]:
+    """How many orders of a customer are not paid."""
+    return "orders", Order.objects.filter(customer=customer, paid=False).count()
+
+
+OPEN.append(not_done)
 
 
 #: An order without a day is wanted so many days after it was accepted.

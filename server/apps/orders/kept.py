@@ -23,8 +23,8 @@ ORDERS = declare(
             "JOIN orders_orderline l ON l.id = d.order_line_id WHERE l.order_id = {row}.id",
             "invoiced": "SELECT COALESCE(SUM(i.gross), 0) FROM ledger_invoice i "
             "WHERE i.order_id = {row}.id AND i.kind = 'invoice'",
-            "settled": "SELECT COALESCE(SUM(a.amount), 0) FROM ledger_allocation a "
-            "JOIN ledger_invoice i ON i.id = a.invoice_id WHERE i.order_id = {row}.id",
+            "settled": "SELECT COALESCE(SUM(i.settled + i.discount), 0) FROM ledger_invoice i "
+            "WHERE i.order_id = {row}.id",
             "handover_state": f"SELECT COALESCE((SELECT h.state {_HANDOVER}), '')",
             "backoffice_number": f"SELECT COALESCE((SELECT h.backoffice_number {_HANDOVER}), '')",
             "owner_name": OWNER_NAME,
@@ -40,7 +40,7 @@ ORDERS = declare(
             Source(
                 table="ledger_invoice",
                 rows="id = {row}.order_id",
-                columns=("gross", "settled", "order_id"),
+                columns=("gross", "settled", "discount", "order_id"),
             ),
             Source(
                 table="handover_handover",

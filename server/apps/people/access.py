@@ -36,6 +36,12 @@ def sells(who: User) -> None:
         raise Forbidden("not_for_role", facts={"what": "sell"})
 
 
+def signs(who: User) -> None:
+    """Terms, limits and whose customer it is are the lead's and the administrators' to decide."""
+    if who.role not in (LEAD, ADMIN):
+        raise Forbidden("not_for_role", facts={"what": "terms"})
+
+
 def fulfils(who: User) -> None:
     """Handovers are sent again by the back office, the lead and administrators."""
     if who.role not in (CLERK, LEAD, ADMIN):

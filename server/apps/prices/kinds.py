@@ -109,7 +109,7 @@ def _holding(model: type[Model], column: str, word: str) -> Q:
 def _named(path: str, word: str) -> QuerySet[Any]:
     """The customers or items, sold or not, that a word names."""
     if path == "customer":
-        return find_customers(Customer.objects.all(), word)
+        return find_customers(Customer.objects.active(), word)
     return items_named(Item.objects.all(), word)
 
 

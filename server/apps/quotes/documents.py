@@ -80,7 +80,7 @@ def sample_document(revision_id: int | None = None) -> Document:
 def buyer_of(quote: Quote) -> dict[str, Any]:
     """The buyer's name, contact and invoice address as they are now, to be frozen."""
     customer = quote.customer
-    address = customer.addresses.filter(kind="invoice").first()
+    address = customer.addresses.active().filter(kind="invoice").first()
     return {
         "name": customer.name,
         "number": customer.number,

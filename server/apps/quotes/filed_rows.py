@@ -107,7 +107,7 @@ class RowReader:
         rows = [values for group in groups for _, values in group.rows]
         items = Item.objects.filter(active=True).prefetch_related("units")
         self.items = _called(items, rows, "item", "code")
-        own = Customer.objects.filter(owned(who))
+        own = Customer.objects.active().filter(owned(who))
         self.customers = _called(own, rows, "customer", "number")
         self.units = {code: name.lower() for code, name in Unit.objects.values_list("code", "name")}
         self.styles = {

@@ -328,6 +328,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/documents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Documents
+         * @description A customer's documents, the newest first. A constant number of queries.
+         */
+        get: operations["list_documents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Top Items
+         * @description A customer's items by what was billed of them. Three queries after the person's.
+         */
+        get: operations["list_top_items"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers/{customer_id}": {
         parameters: {
             query?: never;
@@ -368,6 +408,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/contacts/{contact_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Contact
+         * @description Change a person, or let them go: documents that name them keep them.
+         */
+        patch: operations["change_contact"];
+        trace?: never;
+    };
     "/api/customers/{customer_id}/addresses": {
         parameters: {
             query?: never;
@@ -382,6 +442,274 @@ export interface paths {
          * @description Add a place.
          */
         post: operations["add_address"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/addresses/{address_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Address
+         * @description Change a place, or let it go.
+         */
+        patch: operations["change_address"];
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fields
+         * @description What of a customer can be changed.
+         */
+        get: operations["get_customer_fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change what a customer is called and by what it is known.
+         */
+        patch: operations["change_customer"];
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Terms
+         * @description Change what a customer buys by: price list, tier, terms, limit, group, rep.
+         */
+        patch: operations["change_customer_terms"];
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire
+         * @description Retire a customer, or bring one back.
+         */
+        post: operations["retire_customer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description Who changed what of a customer, the newest first.
+         */
+        get: operations["customer_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/likely-customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Likely
+         * @description Customers that may be the one that is typed, the likeliest first. Five queries at most.
+         */
+        get: operations["list_likely_customers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/doubles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Doubles
+         * @description Customers that may be this one under another number.
+         */
+        get: operations["list_doubles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Preview
+         * @description What a merge would do; nothing is changed.
+         */
+        get: operations["preview_merge"];
+        put?: never;
+        /**
+         * Merge
+         * @description Make two records of one customer one.
+         */
+        post: operations["merge_customers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/merges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Merges
+         * @description What became this customer and can still be taken back.
+         */
+        get: operations["list_merges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/merges/{merge_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Take a merge back, within a day.
+         */
+        post: operations["undo_merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{invoice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invoice
+         * @description An invoice with its lines and what settles it. A constant number of queries.
+         */
+        get: operations["get_invoice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Delivery
+         * @description A delivery with its lines. A constant number of queries.
+         */
+        get: operations["get_delivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/{payment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Payment
+         * @description A payment and the invoices it settles. A constant number of queries.
+         */
+        get: operations["get_payment"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2150,6 +2478,8 @@ export interface components {
             email: string;
             /** Phone */
             phone: string;
+            /** Version */
+            version: number;
         };
         /**
          * DealOut
@@ -2314,6 +2644,9 @@ export interface components {
         /**
          * StandingOut
          * @description The verdict and its figures, in the base currency.
+         *
+         *     ``exposure`` is ``open_invoices``, ``credits`` (below nothing; with money on account), what is delivered and
+         *     ``not_invoiced``, and orders that are ``not_delivered``.
          */
         StandingOut: {
             /**
@@ -2335,6 +2668,12 @@ export interface components {
             overdue: string;
             /** Balance */
             balance: string;
+            /** Open Invoices */
+            open_invoices: string;
+            /** Not Invoiced */
+            not_invoiced: string;
+            /** Not Delivered */
+            not_delivered: string;
             /** Exposure */
             exposure: string;
             /** Limit */
@@ -2476,7 +2815,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            day: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution";
+            day: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution" | "retired";
             /**
              * Sort
              * @default name
@@ -2549,6 +2888,114 @@ export interface components {
             limit: string | null;
         };
         /**
+         * DocumentsIn
+         * @description What is looked for: words in numbers, titles and lines; from a day, to a day; a kind, or what is open.
+         */
+        DocumentsIn: {
+            /**
+             * Kind
+             * @default
+             * @enum {string}
+             */
+            kind: "" | "open" | "quote" | "order" | "delivery" | "invoice" | "credit" | "payment";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * DocumentOut
+         * @description A document; ``amount`` is empty for a delivery, ``state`` is in the words of its kind.
+         */
+        DocumentOut: {
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /** State */
+            state: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * DocumentPage
+         * @description A page of documents, the newest first.
+         */
+        DocumentPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["DocumentOut"][];
+        };
+        /**
+         * TopItem
+         * @description An item, or all others together (without a code); net in the base currency.
+         */
+        TopItem: {
+            /** Item Id */
+            item_id: number | null;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Before */
+            before: string;
+            /** Change */
+            change: string | null;
+        };
+        /**
+         * TopItems
+         * @description What was billed from the first of January to ``until``, and to ``until_before`` the year before.
+         */
+        TopItems: {
+            /** Currency */
+            currency: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /**
+             * Until Before
+             * Format: date
+             */
+            until_before: string;
+            /** Rows */
+            rows: components["schemas"]["TopItem"][];
+            others: components["schemas"]["TopItem"] | null;
+            total: components["schemas"]["TopItem"];
+        };
+        /**
          * AddressOut
          * @description Where invoices or goods go.
          */
@@ -2567,6 +3014,58 @@ export interface components {
             town: string;
             /** Country */
             country: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * AgreementOut
+         * @description A framework agreement, what is left of it and its pace: see ``routecore.agreement``.
+         *
+         *     Quantities are in ``unit``. ``of`` is the parent whose agreement it is; empty for one's own.
+         */
+        AgreementOut: {
+            /** Number */
+            number: string;
+            /** Item Id */
+            item_id: number;
+            /** Item */
+            item: string;
+            /** Of */
+            of: string;
+            /** Price */
+            price: string;
+            /** Per */
+            per: string;
+            /** Currency */
+            currency: string;
+            /** Unit */
+            unit: string;
+            /** Unit Name */
+            unit_name: string;
+            /** Quantity */
+            quantity: string;
+            /** Called Off */
+            called_off: string;
+            /** Left */
+            left: string;
+            /**
+             * Valid From
+             * Format: date
+             */
+            valid_from: string;
+            /**
+             * Valid To
+             * Format: date
+             */
+            valid_to: string;
+            /** State */
+            state: string;
+            /** Percent */
+            percent: string;
+            /** Time Percent */
+            time_percent: string;
+            /** By End */
+            by_end: string | null;
         };
         /**
          * CustomerOut
@@ -2605,14 +3104,26 @@ export interface components {
             held: boolean;
             /** Mine */
             mine: boolean;
+            /** Version */
+            version: number;
+            /** Retired At */
+            retired_at: string | null;
+            /** Merged Into Id */
+            merged_into_id: number | null;
             standing: components["schemas"]["StandingOut"];
             group: components["schemas"]["GroupOut"] | null;
             /** Days To Pay */
             days_to_pay: string | null;
             /** Days To Pay Before */
             days_to_pay_before: string | null;
+            /** Paid By Month */
+            paid_by_month: components["schemas"]["MonthPaid"][];
             /** Open Items */
             open_items: components["schemas"]["OpenItemOut"][];
+            /** On Account */
+            on_account: components["schemas"]["OnAccountOut"][];
+            /** Agreements */
+            agreements: components["schemas"]["AgreementOut"][];
             /** Contacts */
             contacts: components["schemas"]["ContactOut"][];
             /** Addresses */
@@ -2621,18 +3132,12 @@ export interface components {
             deals: components["schemas"]["DealRow"][];
             /** Activities */
             activities: components["schemas"]["ActivityOut"][];
-            /** Documents */
-            documents: components["schemas"]["DocumentOut"][];
         };
         /**
-         * DocumentOut
-         * @description Any document of the customer, for one list in order of time.
+         * DueOut
+         * @description A part of what is open, and the day on which it falls due.
          */
-        DocumentOut: {
-            /** Kind */
-            kind: string;
-            /** Number */
-            number: string;
+        DueOut: {
             /**
              * On
              * Format: date
@@ -2640,15 +3145,23 @@ export interface components {
             on: string;
             /** Amount */
             amount: string;
-            /** Currency */
-            currency: string;
+            /** Days Late */
+            days_late: number;
+        };
+        /**
+         * EarlyOut
+         * @description A discount that is still to be had until a day for paying the rest: ``amount`` off.
+         */
+        EarlyOut: {
+            /** Percent */
+            percent: string;
             /**
-             * State
-             * @enum {string}
+             * Until
+             * Format: date
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
-            /** To */
-            to: string;
+            until: string;
+            /** Amount */
+            amount: string;
         };
         /**
          * GroupOut
@@ -2696,10 +3209,48 @@ export interface components {
             limit: string | null;
         };
         /**
+         * MonthPaid
+         * @description How long after its invoices was paid what was paid in a month, in days; None for nothing.
+         */
+        MonthPaid: {
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Days */
+            days: string | null;
+        };
+        /**
+         * OnAccountOut
+         * @description A payment that does not settle invoices in full: ``unused`` of it lowers the balance.
+         */
+        OnAccountOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: string;
+            /** Unused */
+            unused: string;
+        };
+        /**
          * OpenItemOut
-         * @description An invoice or credit that is not settled; ``days_late`` is 0 before its due date.
+         * @description An invoice or credit that is not settled; ``days_late`` is of its oldest part, 0 before its due date.
+         *
+         *     ``dues`` are its parts where it falls due in more than one.
          */
         OpenItemOut: {
+            /** Id */
+            id: number;
             /** Number */
             number: string;
             /** Kind */
@@ -2718,14 +3269,17 @@ export interface components {
             currency: string;
             /** Gross */
             gross: string;
+            /** Paid */
+            paid: string;
             /** Open */
             open: string;
             /** Days Late */
             days_late: number;
             /** Bucket */
             bucket: string;
-            /** Order Id */
-            order_id: number | null;
+            /** Dues */
+            dues: components["schemas"]["DueOut"][];
+            early: components["schemas"]["EarlyOut"] | null;
         };
         /**
          * NewContact
@@ -2749,6 +3303,24 @@ export interface components {
              * @default
              */
             phone: string;
+        };
+        /**
+         * ContactIn
+         * @description What is changed of a person; ``retired`` true lets them go, false brings them back.
+         */
+        ContactIn: {
+            /** Version */
+            version: number;
+            /** Name */
+            name?: string | null;
+            /** Role */
+            role?: string | null;
+            /** Email */
+            email?: string | null;
+            /** Phone */
+            phone?: string | null;
+            /** Retired */
+            retired?: boolean | null;
         };
         /**
          * NewAddress
@@ -2776,6 +3348,521 @@ export interface components {
             town: string;
             /** Country */
             country: string;
+        };
+        /**
+         * AddressIn
+         * @description What is changed of a place; ``retired`` true lets it go, false brings it back.
+         */
+        AddressIn: {
+            /** Version */
+            version: number;
+            /** Kind */
+            kind?: ("invoice" | "delivery") | null;
+            /** Label */
+            label?: string | null;
+            /** Street */
+            street?: string | null;
+            /** Postcode */
+            postcode?: string | null;
+            /** Town */
+            town?: string | null;
+            /** Country */
+            country?: string | null;
+            /** Retired */
+            retired?: boolean | null;
+        };
+        /**
+         * CustomerFields
+         * @description A customer's own fields, for changing them; those of terms are the lead's to change.
+         */
+        CustomerFields: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Tax Number */
+            tax_number: string;
+            /** Tax Number Right */
+            tax_number_right: boolean | null;
+            /** Language */
+            language: string;
+            /** Tier */
+            tier: string;
+            /** Price List Id */
+            price_list_id: number;
+            /** Price List */
+            price_list: string;
+            /** Credit Limit */
+            credit_limit: string | null;
+            /** Tax Category Id */
+            tax_category_id: string | null;
+            /** Parent Id */
+            parent_id: number | null;
+            /** Parent */
+            parent: string;
+            /** Owner Id */
+            owner_id: number;
+            /** Owner */
+            owner: string;
+            /** Terms Days */
+            terms_days: number;
+            /** Terms End Of Month */
+            terms_end_of_month: string;
+            /** Terms More */
+            terms_more: {
+                [key: string]: unknown;
+            };
+            /** Terms Words */
+            terms_words: string;
+            /** Currency */
+            currency: string;
+            /** Retired At */
+            retired_at: string | null;
+            /** Merged Into Id */
+            merged_into_id: number | null;
+            /** May Change Terms */
+            may_change_terms: boolean;
+            /** Price Lists */
+            price_lists: components["schemas"]["PriceListChoice"][];
+        };
+        /**
+         * PriceListChoice
+         * @description A price list that a customer of this currency can buy by.
+         */
+        PriceListChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CustomerIn
+         * @description What is changed of what a customer is called and by what it is known.
+         */
+        CustomerIn: {
+            /** Version */
+            version: number;
+            /** Name */
+            name?: string | null;
+            /** Kind */
+            kind?: string | null;
+            /** Tax Number */
+            tax_number?: string | null;
+            /** Language */
+            language?: ("en" | "de") | null;
+        };
+        /**
+         * CustomerTermsIn
+         * @description What is changed of what a customer buys by; what is not given stays.
+         */
+        CustomerTermsIn: {
+            /** Version */
+            version: number;
+            /** Tier */
+            tier?: string | null;
+            /** Price List Id */
+            price_list_id?: number | null;
+            /** Credit Limit */
+            credit_limit?: (number | string) | null;
+            /**
+             * No Limit
+             * @default false
+             */
+            no_limit: boolean;
+            /** Parent Id */
+            parent_id?: number | null;
+            /**
+             * No Parent
+             * @default false
+             */
+            no_parent: boolean;
+            /** Owner Id */
+            owner_id?: number | null;
+            /** Terms Days */
+            terms_days?: number | null;
+            /** Terms End Of Month */
+            terms_end_of_month?: ("" | "after" | "before") | null;
+            terms_more?: components["schemas"]["MoreTermsIn"] | null;
+        };
+        /**
+         * EarlyIn
+         * @description So many percent off for paying within so many days.
+         */
+        EarlyIn: {
+            /** Percent */
+            percent: number | string;
+            /** Days */
+            days: number;
+        };
+        /**
+         * InstalmentIn
+         * @description A part of the amount, and in how many days it is due.
+         */
+        InstalmentIn: {
+            /** Percent */
+            percent: number | string;
+            /** Days */
+            days: number;
+        };
+        /**
+         * MoreTermsIn
+         * @description Payment terms beyond days and month: a fixed day of the next month, parts, paying early.
+         */
+        MoreTermsIn: {
+            /** Fixed Day */
+            fixed_day?: number | null;
+            early?: components["schemas"]["EarlyIn"] | null;
+            /**
+             * Instalments
+             * @default []
+             */
+            instalments: components["schemas"]["InstalmentIn"][];
+        };
+        /**
+         * RetireIn
+         * @description Whether nobody offers to this customer any more.
+         */
+        RetireIn: {
+            /** Version */
+            version: number;
+            /** Retired */
+            retired: boolean;
+        };
+        /**
+         * ChangeOut
+         * @description One change of one field.
+         */
+        ChangeOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Record */
+            record: number;
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * LikelyIn
+         * @description A customer as far as it is typed; ``but`` is itself, where it is there already.
+         */
+        LikelyIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Tax Number
+             * @default
+             */
+            tax_number: string;
+            /**
+             * Mail
+             * @default
+             */
+            mail: string;
+            /**
+             * Phone
+             * @default
+             */
+            phone: string;
+            /** But */
+            but?: number | null;
+        };
+        /**
+         * LikelyOut
+         * @description A customer that may be the same, and why; one of somebody else's has no ``id`` to go to.
+         */
+        LikelyOut: {
+            /** Id */
+            id: number | null;
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+            /** Town */
+            town: string;
+            /** Owner */
+            owner: string;
+            /** Why */
+            why: string[];
+        };
+        /**
+         * MergePreview
+         * @description Two records side by side, and how much of the other would move, by kind.
+         */
+        MergePreview: {
+            kept: components["schemas"]["CustomerFields"];
+            gone: components["schemas"]["CustomerFields"];
+            /** Moves */
+            moves: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * MergeOut
+         * @description A merge, and until when it can be taken back.
+         */
+        MergeOut: {
+            /** Id */
+            id: number;
+            /** Kept Id */
+            kept_id: number;
+            /** Gone Id */
+            gone_id: number;
+            /** Gone */
+            gone: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Undone */
+            undone: boolean;
+        };
+        /**
+         * MergeIn
+         * @description Which record becomes this one, and the fields whose value it gives.
+         */
+        MergeIn: {
+            /** Version */
+            version: number;
+            /** Other */
+            other: number;
+            /** Other Version */
+            other_version: number;
+            /**
+             * Take
+             * @default []
+             */
+            take: string[];
+        };
+        /**
+         * InvoiceLineOut
+         * @description A line of an invoice: what it bills, how much of it where goods left, and its net.
+         */
+        InvoiceLineOut: {
+            /** Text */
+            text: string;
+            /** Item */
+            item: string;
+            /** Item Id */
+            item_id: number | null;
+            /** Quantity */
+            quantity: string | null;
+            /** Unit */
+            unit: string;
+            /** Net */
+            net: string;
+        };
+        /**
+         * InvoiceSheet
+         * @description An invoice or credit note, whole; ``tax`` is gross less net, ``discount`` what was given for paying early.
+         */
+        InvoiceSheet: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Order */
+            order: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Days Late */
+            days_late: number;
+            /** Currency */
+            currency: string;
+            /** Net */
+            net: string;
+            /** Tax */
+            tax: string;
+            /** Gross */
+            gross: string;
+            /** Paid */
+            paid: string;
+            /** Discount */
+            discount: string;
+            /** Open */
+            open: string;
+            /** Dues */
+            dues: components["schemas"]["DueOut"][];
+            early: components["schemas"]["EarlyOut"] | null;
+            /** Lines */
+            lines: components["schemas"]["InvoiceLineOut"][];
+            /** Payments */
+            payments: components["schemas"]["SettledOut"][];
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+            /** Route */
+            route: components["schemas"]["RouteStop"][];
+        };
+        /**
+         * SettledOut
+         * @description What a payment settles of an invoice.
+         */
+        SettledOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * DeliveryLineOut
+         * @description A line of a delivery: of ``ordered``, ``quantity`` left with it.
+         */
+        DeliveryLineOut: {
+            /** Text */
+            text: string;
+            /** Item */
+            item: string;
+            /** Item Id */
+            item_id: number;
+            /** Quantity */
+            quantity: string;
+            /** Ordered */
+            ordered: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * DeliverySheet
+         * @description Goods that left for a customer.
+         */
+        DeliverySheet: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Order Id */
+            order_id: number;
+            /** Order */
+            order: string;
+            /** Address */
+            address: {
+                [key: string]: string;
+            } | null;
+            /** Lines */
+            lines: components["schemas"]["DeliveryLineOut"][];
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+            /** Route */
+            route: components["schemas"]["RouteStop"][];
+        };
+        /**
+         * PaymentSheet
+         * @description Money received: what it settles, and what is left of it on account.
+         */
+        PaymentSheet: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: string;
+            /** Used */
+            used: string;
+            /** Unused */
+            unused: string;
+            /** Settles */
+            settles: components["schemas"]["UsedOut"][];
+        };
+        /**
+         * UsedOut
+         * @description The part of a payment that settles an invoice; ``discount`` was given on it for paying early.
+         */
+        UsedOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Gross */
+            gross: string;
+            /** Amount */
+            amount: string;
+            /** Discount */
+            discount: string;
+            /** Days */
+            days: number;
         };
         /**
          * ItemOut
@@ -3509,26 +4596,6 @@ export interface components {
             version: number;
         };
         /**
-         * EarlyIn
-         * @description So many percent off for paying within so many days.
-         */
-        EarlyIn: {
-            /** Percent */
-            percent: number | string;
-            /** Days */
-            days: number;
-        };
-        /**
-         * InstalmentIn
-         * @description A part of the amount, and in how many days it is due.
-         */
-        InstalmentIn: {
-            /** Percent */
-            percent: number | string;
-            /** Days */
-            days: number;
-        };
-        /**
          * LineIn
          * @description A line as typed; ``key`` is the desk's own name for it, kept through saves.
          *
@@ -3578,20 +4645,6 @@ export interface components {
             depot_id?: number | null;
             /** Wanted On */
             wanted_on?: string | null;
-        };
-        /**
-         * MoreTermsIn
-         * @description Payment terms beyond days and month: a fixed day of the next month, parts, paying early.
-         */
-        MoreTermsIn: {
-            /** Fixed Day */
-            fixed_day?: number | null;
-            early?: components["schemas"]["EarlyIn"] | null;
-            /**
-             * Instalments
-             * @default []
-             */
-            instalments: components["schemas"]["InstalmentIn"][];
         };
         /**
          * IssueIn
@@ -4001,29 +5054,6 @@ export interface components {
              * @default
              */
             line: string;
-        };
-        /**
-         * ChangeOut
-         * @description One change of one field.
-         */
-        ChangeOut: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Who */
-            who: string;
-            /** Record */
-            record: number;
-            /** Field */
-            field: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Reason */
-            reason: string;
         };
         /**
          * ComparisonOut
@@ -5069,7 +6099,8 @@ export interface components {
         };
         /**
          * OrderFilters
-         * @description What narrows a list of orders: ``way`` is everything not paid yet.
+         * @description What narrows a list of orders: ``way`` is everything not paid yet, ``unbilled`` what is not wholly
+         *     invoiced.
          */
         OrderFilters: {
             /**
@@ -5077,7 +6108,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            state: "" | "way" | "stumbled" | "ready" | "paid";
+            state: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid";
             /** Owner */
             owner?: number | null;
             /** Customer */
@@ -5210,6 +6241,8 @@ export interface components {
          * @description An invoice of the order.
          */
         InvoiceOut: {
+            /** Id */
+            id: number;
             /** Number */
             number: string;
             /**
@@ -5226,6 +6259,21 @@ export interface components {
             gross: string;
             /** Open */
             open: string;
+        };
+        /**
+         * LeftOut
+         * @description A delivery of the order.
+         */
+        LeftOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
         };
         /**
          * NewsOut
@@ -5364,6 +6412,8 @@ export interface components {
             news: components["schemas"]["NewsOut"][];
             /** Invoices */
             invoices: components["schemas"]["InvoiceOut"][];
+            /** Deliveries */
+            deliveries: components["schemas"]["LeftOut"][];
             standing: components["schemas"]["StandingOut"];
             /** Route */
             route: components["schemas"]["RouteStop"][];
@@ -6166,7 +7216,7 @@ export interface operations {
             query?: {
                 words?: string;
                 owner?: number | null;
-                day?: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution";
+                day?: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution" | "retired";
                 sort?: string;
                 page?: number;
             };
@@ -6192,7 +7242,7 @@ export interface operations {
             query?: {
                 words?: string;
                 owner?: number | null;
-                day?: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution";
+                day?: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution" | "retired";
                 sort?: string;
                 page?: number;
                 columns?: string;
@@ -6211,6 +7261,56 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_documents: {
+        parameters: {
+            query?: {
+                kind?: "" | "open" | "quote" | "order" | "delivery" | "invoice" | "credit" | "payment";
+                words?: string;
+                since?: string | null;
+                until?: string | null;
+                page?: number;
+            };
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentPage"];
+                };
+            };
+        };
+    };
+    list_top_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopItems"];
+                };
             };
         };
     };
@@ -6262,6 +7362,32 @@ export interface operations {
             };
         };
     };
+    change_contact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                contact_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ContactIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContactOut"];
+                };
+            };
+        };
+    };
     add_address: {
         parameters: {
             query?: never;
@@ -6284,6 +7410,362 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AddressOut"];
+                };
+            };
+        };
+    };
+    change_address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                address_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressOut"];
+                };
+            };
+        };
+    };
+    get_customer_fields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerFields"];
+                };
+            };
+        };
+    };
+    change_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerFields"];
+                };
+            };
+        };
+    };
+    change_customer_terms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CustomerTermsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerFields"];
+                };
+            };
+        };
+    };
+    retire_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetireIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustomerFields"];
+                };
+            };
+        };
+    };
+    customer_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"][];
+                };
+            };
+        };
+    };
+    list_likely_customers: {
+        parameters: {
+            query?: {
+                name?: string;
+                tax_number?: string;
+                mail?: string;
+                phone?: string;
+                but?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikelyOut"][];
+                };
+            };
+        };
+    };
+    list_doubles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikelyOut"][];
+                };
+            };
+        };
+    };
+    preview_merge: {
+        parameters: {
+            query: {
+                other: number;
+            };
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreview"];
+                };
+            };
+        };
+    };
+    merge_customers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeOut"];
+                };
+            };
+        };
+    };
+    list_merges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeOut"][];
+                };
+            };
+        };
+    };
+    undo_merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                merge_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergeOut"];
+                };
+            };
+        };
+    };
+    get_invoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invoice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceSheet"];
+                };
+            };
+        };
+    };
+    get_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliverySheet"];
+                };
+            };
+        };
+    };
+    get_payment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                payment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentSheet"];
                 };
             };
         };
@@ -7609,7 +9091,7 @@ export interface operations {
     list_orders: {
         parameters: {
             query?: {
-                state?: "" | "way" | "stumbled" | "ready" | "paid";
+                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -7636,7 +9118,7 @@ export interface operations {
     export_orders: {
         parameters: {
             query?: {
-                state?: "" | "way" | "stumbled" | "ready" | "paid";
+                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;

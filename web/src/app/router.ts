@@ -64,6 +64,26 @@ export const router = createRouter({
       meta: { title: 'regulars.title' },
     },
     {
+      path: '/customers/:id(\\d+)/merge',
+      component: () => import('@/features/customers/MergePage.vue'),
+      meta: { title: 'customers.merge.title' },
+    },
+    {
+      path: '/invoices/:id(\\d+)',
+      component: () => import('@/features/ledger/InvoicePage.vue'),
+      meta: { title: 'customers.documents.invoice' },
+    },
+    {
+      path: '/deliveries/:id(\\d+)',
+      component: () => import('@/features/ledger/DeliveryPage.vue'),
+      meta: { title: 'customers.documents.delivery' },
+    },
+    {
+      path: '/payments/:id(\\d+)',
+      component: () => import('@/features/ledger/PaymentPage.vue'),
+      meta: { title: 'customers.documents.payment' },
+    },
+    {
       path: '/quotes',
       component: () => import('@/features/quotes/pages/QuotesPage.vue'),
       meta: { title: 'app.places.quotes' },

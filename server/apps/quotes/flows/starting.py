@@ -32,14 +32,14 @@ def start_quote(
         deal = pick(rows, deal_id, "deal")
         customer = deal.customer
     elif customer_id:
-        customer = pick(Customer.objects.filter(owned(who)), customer_id, "customer")
+        customer = pick(Customer.objects.active().filter(owned(who)), customer_id, "customer")
     else:
         raise Invalid("required", path="customer_id")
     quote = Quote.objects.create(
         number=next_number("Q", today),
         customer=customer,
         deal=deal,
-        contact=deal.contact if deal and deal.contact else customer.contacts.first(),
+        contact=deal.contact if deal and deal.contact else customer.contacts.active().first(),
         owner=deal.owner if deal else who,
     )
     return empty_revision(who, quote, "A", today)

@@ -11,7 +11,7 @@ const router = useRouter()
 </script>
 
 <template>
-  <header class="again">
+  <header>
     <h2>{{ t('app.places.deals') }}</h2>
   </header>
   <EmptyState v-if="!customer.deals.length" :title="t('customers.deals.none')">
@@ -43,9 +43,6 @@ const router = useRouter()
 </template>
 
 <style scoped>
-.again {
-  margin-top: 16px;
-}
 .long {
   max-height: 264px;
   overflow: auto;

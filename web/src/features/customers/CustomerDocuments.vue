@@ -1,67 +1,130 @@
 <script setup lang="ts">
-/** Every document of a customer: quotes, orders, invoices, credit notes. */
-import { computed, ref } from 'vue'
-import type { Shapes } from '@/api/client'
-import { day, figure } from '@/kit/format/format'
+/** Every document of a customer, found by kind, words and days; the filters stay in the address. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+import type { operations } from '@/api/schema'
+import { me } from '@/api/session'
+import { day, figure, todayIso } from '@/kit/format/format'
+import DayField from '@/kit/form/DayField.vue'
+import FindField from '@/kit/list/FindField.vue'
+import ListPages from '@/kit/list/ListPages.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
+import { counted } from '@/kit/list/counted'
+import { useFilters } from '@/kit/list/useFilters'
 import EmptyState from '@/kit/show/EmptyState.vue'
+import LoadState from '@/kit/show/LoadState.vue'
 import { maybe, t } from '@/words'
 
-const props = defineProps<{ documents: Shapes['CustomerOut']['documents'] }>()
-const KINDS = ['quote', 'order', 'invoice', 'credit'] as const
-const shown = ref('')
-const choices = [
+const props = defineProps<{ customer: number }>()
+const { filters, values } = useFilters({ kind: '', words: '', since: '', until: '', page: '1' })
+type Query = NonNullable<operations['list_documents']['parameters']['query']>
+const { data, error, refetch, isPlaceholderData } = useQuery({
+  queryKey: computed(() => ['customer', props.customer, 'documents', values.value]),
+  queryFn: ({ signal }) => {
+    const given = Object.entries(values.value).filter(([, value]) => value)
+    const params = {
+      path: { customer_id: props.customer },
+      query: Object.fromEntries(given) as Query,
+    }
+    return take(api.GET('/api/customers/{customer_id}/documents', { params, signal }))
+  },
+  placeholderData: (before) => before,
+})
+const KINDS = ['open', 'quote', 'order', 'delivery', 'invoice', 'credit', 'payment'] as const
+const choices = computed(() => [
   { value: '', label: t('list.all') },
-  ...KINDS.map((value) => ({ value, label: t(`customers.documents.${value}`) })),
-]
-const found = computed(() =>
-  props.documents.filter((each) => !shown.value || each.kind === shown.value),
+  ...KINDS.filter((kind) => me.value?.sells || kind !== 'quote').map((value) => ({
+    value,
+    label: t(`customers.documents.${value}s`),
+  })),
+])
+const narrowed = computed(() =>
+  (['kind', 'words', 'since', 'until'] as const).some((name) => values.value[name]),
 )
-const name = (each: Shapes['CustomerOut']['documents'][number]) =>
+function all(): void {
+  values.value = { kind: '', words: '', since: '', until: '', page: '1' }
+}
+type Row = Shapes['DocumentOut']
+const name = (each: Row) =>
   `${maybe(`customers.documents.${each.kind}`) ?? each.kind} ${each.number}`
 /** Where it stands, in the words of its kind. */
-function state({ kind, state }: Shapes['CustomerOut']['documents'][number]): string {
-  if (kind === 'quote') return maybe(`states.quote.${state}`) ?? state
-  return maybe(kind === 'order' ? `states.order.${state}` : `states.invoice.${state}`) ?? state
+function state({ kind, state: code }: Row): string {
+  const words = {
+    quote: maybe(`states.quote.${code}`),
+    order: maybe(`states.order.${code}`),
+    delivery: maybe(`states.delivery.${code}`),
+    payment: maybe(`states.payment.${code}`),
+  }[kind]
+  return words ?? maybe(`states.invoice.${code}`) ?? code
 }
 </script>
 
 <template>
-  <section class="card">
+  <section id="documents" class="card">
     <header>
       <h2>{{ t('customers.documents.title') }}</h2>
-      <SegmentFilter v-model="shown" :choices="choices" :label="t('customers.documents.title')" />
+      <span class="soft">{{ counted(data) }}</span>
     </header>
-    <EmptyState v-if="!found.length" :title="t('customers.documents.none')">{{
-      t('customers.documents.noneHint')
-    }}</EmptyState>
-    <div
-      v-else
-      class="long"
-      tabindex="0"
-      role="region"
-      :aria-label="t('customers.documents.title')"
+    <div class="filters">
+      <SegmentFilter
+        v-model="filters.kind.value"
+        :choices="choices"
+        :label="t('customers.documents.kind')"
+      />
+      <FindField v-model="filters.words.value" :label="t('customers.documents.find')" />
+      <DayField
+        v-for="end in ['since', 'until'] as const"
+        :key="end"
+        class="day"
+        :model-value="filters[end].value || null"
+        :label="t(`customers.documents.${end}`)"
+        :placeholder="t(`customers.documents.${end}`)"
+        bare
+        small
+        clearable
+        behind
+        @update:model-value="(picked) => (filters[end].value = picked ?? '')"
+      />
+      <ElButton v-if="narrowed" size="small" text @click="all">{{
+        t('customers.documents.allAgain')
+      }}</ElButton>
+    </div>
+    <LoadState v-if="!data" :error="error" :rows="6" @again="refetch()" />
+    <EmptyState
+      v-else-if="!data.rows.length"
+      :title="t(narrowed ? 'customers.documents.noneSuch' : 'customers.documents.none')"
+      >{{
+        t(narrowed ? 'customers.documents.noneSuchHint' : 'customers.documents.noneHint')
+      }}</EmptyState
     >
+    <div v-else class="scroll" :class="{ stale: isPlaceholderData }">
       <table class="list">
         <tbody>
-          <tr v-for="each in found" :key="each.kind + each.number">
+          <tr v-for="each in data.rows" :key="each.kind + each.number">
             <td>
-              <RouterLink v-if="each.to" :to="each.to">{{ name(each) }}</RouterLink>
-              <template v-else>{{ name(each) }}</template>
+              <RouterLink :to="each.to">{{ name(each) }}</RouterLink>
             </td>
-            <td>{{ day(each.on) }}</td>
-            <td class="num">{{ figure(each.amount) }} {{ each.currency }}</td>
+            <td :class="{ soft: each.on <= todayIso() }">{{ day(each.on) }}</td>
+            <td class="num">{{ each.amount ? `${figure(each.amount)} ${each.currency}` : '' }}</td>
             <td>{{ state(each) }}</td>
           </tr>
         </tbody>
       </table>
     </div>
+    <ListPages v-if="data" v-model="filters.page.value" :pages="data.pages" />
   </section>
 </template>
 
 <style scoped>
-.long {
-  max-height: 264px;
-  overflow: auto;
+.filters {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 8px;
+}
+.day {
+  width: 120px;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-/** A customer: standing, open items by age, people and places, deals, every document. */
+/** A customer: standing, exposure, open items, how they pay, what is agreed, people, documents, what they buy. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { me } from '@/api/session'
 import { figure } from '@/kit/format/format'
@@ -11,11 +12,17 @@ import ActivityCard from '@/parts/diary/ActivityCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import StartQuote from '@/parts/route/StartQuote.vue'
 import { t, tn } from '@/words'
+import AgreementsCard from './AgreementsCard.vue'
+import ChangeCustomer from './ChangeCustomer.vue'
 import CustomerDeals from './CustomerDeals.vue'
 import CustomerDocuments from './CustomerDocuments.vue'
+import DoublesHint from './DoublesHint.vue'
+import ExposureCard from './ExposureCard.vue'
 import GroupMembers from './GroupMembers.vue'
+import HowTheyPay from './HowTheyPay.vue'
 import OpenItems from './OpenItems.vue'
 import PeoplePlaces from './PeoplePlaces.vue'
+import TopItems from './TopItems.vue'
 import { customerKey, customerQuery } from './queries'
 
 const route = useRoute()
@@ -23,7 +30,14 @@ const client = useQueryClient()
 const id = Number(route.params.id)
 const { data, error, refetch } = useQuery(customerQuery(id))
 useTitle(() => data.value?.name)
-const again = () => void client.invalidateQueries({ queryKey: customerKey(id) })
+const again = () => void client.invalidateQueries({ queryKey: customerKey(id), exact: true })
+const changing = ref(false)
+const gone = computed(() => Boolean(data.value?.retired_at))
+/** A figure that leads to the documents scrolls there once they are shown. */
+watch([() => route.hash, data], ([hash, now]) => {
+  if (!hash || !now) return
+  requestAnimationFrame(() => document.querySelector(hash)?.scrollIntoView({ block: 'start' }))
+})
 </script>
 
 <template>
@@ -31,22 +45,40 @@ const again = () => void client.invalidateQueries({ queryKey: customerKey(id) })
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
       <SheetHead :title="data.name">
-        {{ data.number }} · {{ data.kind }} · {{ data.price_list }} ({{ data.currency }})
+        {{
+          [data.number, data.kind, `${data.price_list} (${data.currency})`]
+            .filter(Boolean)
+            .join(' · ')
+        }}
         <template v-if="data.parent_id">
           · {{ t('customers.memberOf') }}
           <RouterLink :to="`/customers/${data.parent_id}`">{{ data.parent }}</RouterLink></template
         >
         · {{ data.terms_words }} · {{ data.owner }}
         <template v-if="me?.sells" #side>
-          <RouterLink class="btn" :to="`/customers/${id}/regulars`">{{
-            t('regulars.open')
-          }}</RouterLink>
-          <RouterLink class="btn" :to="`/deals/new?customer=${id}`">{{
-            t('deals.new.title')
-          }}</RouterLink>
-          <StartQuote :customer="id" />
+          <ElButton :aria-expanded="changing" @click="changing = !changing">{{
+            t('customers.change.act')
+          }}</ElButton>
+          <template v-if="!gone">
+            <RouterLink class="btn" :to="`/customers/${id}/regulars`">{{
+              t('regulars.open')
+            }}</RouterLink>
+            <RouterLink class="btn" :to="`/deals/new?customer=${id}`">{{
+              t('deals.new.title')
+            }}</RouterLink>
+            <StartQuote :customer="id" />
+          </template>
         </template>
       </SheetHead>
+      <p v-if="gone" class="gone" role="status">
+        <template v-if="data.merged_into_id">
+          {{ t('customers.retire.became') }}
+          <RouterLink :to="`/customers/${data.merged_into_id}`">{{
+            t('customers.retire.goThere')
+          }}</RouterLink>
+        </template>
+        <template v-else>{{ t('customers.retire.is') }}</template>
+      </p>
       <StandingStrip :standing="data.standing">
         <div>
           <dt>{{ t('customers.daysToPay') }}</dt>
@@ -58,15 +90,21 @@ const again = () => void client.invalidateQueries({ queryKey: customerKey(id) })
           </dd>
         </div>
       </StandingStrip>
+      <DoublesHint v-if="me?.sells && !gone" :customer="id" />
+      <ChangeCustomer v-if="changing" :customer="id" @close="changing = false" />
       <GroupMembers v-if="data.group" :group="data.group" :currency="data.standing.currency" />
       <div class="columns">
-        <section class="card">
-          <OpenItems :customer="data" />
-          <CustomerDeals v-if="me?.sells" :customer="data" />
-        </section>
         <div class="stack">
-          <CustomerDocuments :documents="data.documents" />
+          <OpenItems :customer="data" />
+          <CustomerDocuments :customer="id" />
+          <TopItems :customer="id" />
+        </div>
+        <div class="stack">
+          <ExposureCard :customer="data" />
+          <HowTheyPay :customer="data" />
           <PeoplePlaces :customer="data" @changed="again" />
+          <AgreementsCard v-if="data.agreements.length" :customer="data" />
+          <section v-if="me?.sells" class="card"><CustomerDeals :customer="data" /></section>
           <ActivityCard
             v-if="me?.sells"
             :activities="data.activities"
@@ -85,6 +123,12 @@ const again = () => void client.invalidateQueries({ queryKey: customerKey(id) })
   display: flex;
   flex-direction: column;
   gap: 14px;
+  min-width: 0;
+}
+.gone {
+  padding: 7px 16px;
+  margin-bottom: 8px;
+  background: var(--amber-soft);
 }
 dd small {
   font-size: 12px;

@@ -5,7 +5,7 @@ import { api, take, type Shapes } from '@/api/client'
 
 export type Customer = Shapes['CustomerOut']
 /** What the list of customers is narrowed to on the day. */
-export const DAYS = ['', 'unseen', 'due', 'overdue', 'limit', 'halt', 'caution'] as const
+export const DAYS = ['', 'unseen', 'due', 'overdue', 'limit', 'halt', 'caution', 'retired'] as const
 export type Day = (typeof DAYS)[number]
 
 export const customerKey = (id: number) => ['customer', id] as const

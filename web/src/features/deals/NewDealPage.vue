@@ -8,6 +8,7 @@ import TextField from '@/kit/form/TextField.vue'
 import { useFields } from '@/kit/form/unread'
 import { figure, todayIso } from '@/kit/format/format'
 import CustomerPick from '@/parts/customer/CustomerPick.vue'
+import LikelyCustomers from '@/parts/customer/LikelyCustomers.vue'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import { confidenceChoices } from '@/parts/deal/confidence'
 import { readAmount } from '@/parts/line/numbers'
@@ -56,6 +57,14 @@ const readEstimate = (text: string) =>
           class="two"
           may-make
           :error="faultAt('customer', 'customer_id', 'new_customer')"
+        />
+        <LikelyCustomers
+          v-if="!form.customer && form.newCustomer"
+          class="standing"
+          :name="form.newCustomer"
+          :mail="form.email"
+          :phone="form.phone"
+          @choose="(id) => Object.assign(form, { customer: id, newCustomer: '' })"
         />
         <StandingStrip
           v-if="form.customer && chosen.data.value"

@@ -48,6 +48,17 @@ const sentence = computed(() => {
         <small class="soft num">{{ moment(item.at) }}</small>
       </li>
     </ol>
+    <template v-if="order.deliveries.length">
+      <header class="again">
+        <h2>{{ t('orders.deliveries') }}</h2>
+      </header>
+      <ul class="chips">
+        <li v-for="each in order.deliveries" :key="each.id">
+          <RouterLink :to="`/deliveries/${each.id}`">{{ each.number }}</RouterLink>
+          <span class="soft"> {{ day(each.on) }}</span>
+        </li>
+      </ul>
+    </template>
     <template v-if="order.invoices.length">
       <header class="again">
         <h2>{{ t('orders.invoices.title') }}</h2>
@@ -55,7 +66,9 @@ const sentence = computed(() => {
       <table class="list">
         <tbody>
           <tr v-for="i in order.invoices" :key="i.number">
-            <td>{{ i.number }}</td>
+            <td>
+              <RouterLink :to="`/invoices/${i.id}`">{{ i.number }}</RouterLink>
+            </td>
             <td class="soft">{{ t('orders.invoices.due', { day: day(i.due_on) }) }}</td>
             <td class="num">{{ figure(i.gross) }}</td>
             <td class="num">

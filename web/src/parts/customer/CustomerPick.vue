@@ -6,7 +6,7 @@ import { t } from '@/words'
 
 const chosen = defineModel<number | null>({ required: true })
 const fresh = defineModel<string>('fresh', { default: '' })
-defineProps<{ mayMake?: boolean; error?: string }>()
+defineProps<{ mayMake?: boolean; error?: string; label?: string }>()
 const MOST = 12
 
 async function find(words: string, signal: AbortSignal): Promise<Pick[]> {
@@ -24,7 +24,7 @@ async function nameOf(id: number): Promise<Pick> {
   <PickField
     v-model="chosen"
     v-model:fresh="fresh"
-    :label="t('parts.customer.label')"
+    :label="label ?? t('parts.customer.label')"
     :placeholder="t('parts.customer.hint')"
     :nothing="t('parts.customer.nothing')"
     :find="find"

@@ -9,6 +9,7 @@ import desk from './desk'
 import diary from './diary'
 import forecast from './forecast'
 import kit from './kit'
+import ledger from './ledger'
 import line from './line'
 import list from './list'
 import orders from './orders'
@@ -40,6 +41,7 @@ export default {
   faults,
   forecast,
   kit,
+  ledger,
   line,
   list,
   orders,

@@ -5,6 +5,16 @@ export default {
     hint: 'Type a few letters of the name',
     nothing: 'No customer by that name',
     fresh: 'new customer',
+    likely: 'Perhaps they are here already:',
+    takeThis: 'Take this one',
+    colleague: 'with {name}',
+    why: {
+      name_same: 'the same name',
+      name_near: 'a similar name',
+      tax: 'the same tax number',
+      phone: 'the same phone',
+      domain: 'the same mail domain',
+    },
   },
   route: {
     start: 'Start a quote',

@@ -12,7 +12,7 @@ import { readDiscount, type Discount } from '@/parts/line/numbers'
 import { t } from '@/words'
 import type { DeskFields } from '@/features/quotes/desk/draftShape'
 import ChargeRows from './ChargeRows.vue'
-import PaymentTerms from './PaymentTerms.vue'
+import PaymentTerms from '@/parts/terms/PaymentTerms.vue'
 
 const props = defineProps<{
   fields: DeskFields

@@ -9,13 +9,13 @@ import TextField from '@/kit/form/TextField.vue'
 import { figure } from '@/kit/format/format'
 import { readPercent, type Got } from '@/parts/line/numbers'
 import { t } from '@/words'
-import type { DeskFields } from '@/features/quotes/desk/draftShape'
+import type { TermsFields } from './fields'
 import { withAnother, withoutPart, withRest, type Part } from './parts'
 
 type More = Shapes['MoreTermsOut']
 type Counted = 'invoice' | 'after' | 'before' | 'fixed'
-const props = defineProps<{ fields: DeskFields; rate: string | null; fault: Fault | null }>()
-const emit = defineEmits<{ change: [fields: Partial<DeskFields>] }>()
+const props = defineProps<{ fields: TermsFields; rate?: string | null; fault: Fault | null }>()
+const emit = defineEmits<{ change: [fields: Partial<TermsFields>] }>()
 const MOST_DAYS = 365
 const more = computed<More>(() => props.fields.terms_more)
 const parts = computed(() => more.value.instalments ?? [])

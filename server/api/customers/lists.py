@@ -1,0 +1,177 @@
+"""Customers in a list: found, filtered by what the day asks, as a file."""
+
+from datetime import timedelta
+from typing import Annotated, Any, Literal
+
+from django.conf import settings
+from django.db.models import Exists, OuterRef, Prefetch, QuerySet
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
+from django.utils import timezone
+from ninja import Query, Router
+from pydantic import Field
+
+from api.customers.scope import customers_of
+from api.export import Column, Seen, as_file
+from api.schemas import Schema
+from api.shapes import Id, Paged, Sort, Verdict, Words, money, paged, sure_money, today, who
+from api.standing import ReasonOut, reasons_out, standings_now
+from apps.customers.models import Contact, Customer
+from apps.customers.queries import find_customers
+from apps.diary.models import CALL, VISIT, Activity
+from apps.listing import Ordered, count, in_batches, in_order, sorts_for
+from apps.people.models import User
+from routecore.standing import Standing
+
+router = Router(tags=["customers"])
+
+
+class CustomerRow(Schema):
+    """A customer in a list, with the verdict, its reasons, and the figures people ask for.
+
+    ``oldest_days`` is how long the oldest open amount is overdue.
+    """
+
+    id: int
+    number: str
+    name: str
+    kind: str
+    town: str
+    contact: str
+    owner: str
+    verdict: Verdict
+    reasons: list[ReasonOut]
+    oldest_days: int
+    balance: str
+    overdue: str
+    exposure: str
+    limit: str | None
+
+
+class CustomerPage(Paged):
+    """One page of customers; figures in the base currency."""
+
+    rows: list[CustomerRow]
+    currency: str
+
+
+#: What a list of customers can be sorted by.
+SORTS = {
+    "name": "name",
+    "number": "number",
+    "kind": "kind",
+    "town": "town",
+    "limit": "credit_limit",
+    "owner": "owner_name",
+}
+
+
+class CustomerFilters(Schema):
+    """What narrows a list of customers."""
+
+    words: Words = ""
+    owner: Id | None = None
+    day: Literal["", "unseen", "due", "overdue", "limit", "halt", "caution", "retired"] = ""
+    sort: Sort = "name"
+    page: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
+def _narrowed(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
+    rows = find_customers(customers_of(person), filters.words)
+    rows = rows.filter(retired_at__isnull=filters.day != "retired")
+    if filters.day == "retired":
+        return rows.filter(owner_id=filters.owner) if filters.owner else rows
+    if filters.owner:
+        rows = rows.filter(owner_id=filters.owner)
+    if filters.day == "unseen":
+        since = timezone.now() - timedelta(weeks=UNSEEN_WEEKS)
+        seen = Activity.objects.filter(
+            customer=OuterRef("pk"), kind__in=(CALL, VISIT), created_at__gte=since
+        )
+        return rows.filter(~Exists(seen))
+    return rows.filter(**OF_THE_DAY[filters.day]) if filters.day else rows
+
+
+#: Who was neither called nor visited for so long.
+UNSEEN_WEEKS = 8
+#: What the kept day of a customer is asked for.
+OF_THE_DAY: dict[str, dict[str, Any]] = {
+    "due": {"day__due__gt": 0},
+    "overdue": {"day__overdue": True},
+    "limit": {"day__at_limit": True},
+    "halt": {"day__verdict": "halt"},
+    "caution": {"day__verdict": "caution"},
+}
+
+
+def _ordered(person: User, filters: CustomerFilters) -> Ordered[Customer]:
+    rows = _narrowed(person, filters)
+    return in_order(rows, filters.sort, sorts_for(person, SORTS), "name")
+
+
+SHOWN = Customer.objects.select_related("owner").prefetch_related(
+    Prefetch("contacts", Contact.objects.active())
+)
+
+
+@router.get("/customers", response=CustomerPage, operation_id="list_customers")
+def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> CustomerPage:
+    """A page of customers. Twelve queries at most, however many customers."""
+    person = who(request)
+    found = count(_ordered(person, filters))
+    span, facts = paged(found, filters.page)
+    page = found.page(span, SHOWN.all())
+    return CustomerPage(rows=_with_standing(page), currency=settings.BASE_CURRENCY, **facts)
+
+
+def _with_standing(page: list[Customer]) -> list[CustomerRow]:
+    found = standings_now(page, today())
+    return [_row(row, found[row.pk]) for row in page]
+
+
+def _row(row: Customer, standing: Standing) -> CustomerRow:
+    base = settings.BASE_CURRENCY
+    contacts = list(row.contacts.all())
+    return CustomerRow(
+        id=row.pk,
+        number=row.number,
+        name=row.name,
+        kind=row.kind,
+        town=row.town,
+        contact=contacts[0].name if contacts else "",
+        owner=row.owner.name,
+        verdict=standing.verdict,
+        reasons=reasons_out(standing),
+        oldest_days=standing.ageing.oldest_days,
+        exposure=sure_money(standing.exposure, base),
+        balance=sure_money(standing.ageing.balance, base),
+        overdue=sure_money(standing.ageing.overdue, base),
+        limit=money(row.credit_limit, base),
+    )
+
+
+@router.get("/customers.{kind}", operation_id="export_customers")
+def export(
+    request: HttpRequest,
+    kind: Literal["csv", "xlsx"],
+    filters: Query[CustomerFilters],
+    columns: Seen = "",
+) -> HttpResponseBase:
+    """The filtered customers as a file, in the list's order and columns."""
+    base = settings.BASE_CURRENCY
+    known = [
+        Column("Number", "number"),
+        Column("Customer", "name"),
+        Column("Kind", "kind"),
+        Column("Town", "town"),
+        Column("Contact", "contact"),
+        Column("Rep", "owner"),
+        Column("Standing", "verdict"),
+        Column(f"Open balance {base}", "balance", number=True),
+        Column(f"Overdue {base}", "overdue", number=True),
+        Column(f"Limit {base}", "limit", number=True),
+    ]
+    person = who(request)
+    batches = in_batches(_ordered(person, filters), SHOWN.all())
+    rows = (_with_standing(part) for part in batches)
+    return as_file(kind, "customers", known, rows, seen=columns)

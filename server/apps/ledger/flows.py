@@ -1,0 +1,64 @@
+"""Booking: what an invoice says of its parts and of paying early, and what its payments settle."""
+
+from collections.abc import Iterable
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from apps.ledger.models import Allocation, Invoice
+from routecore.casefile.words import plain
+from routecore.errors import CoreError
+from routecore.money import minor_digits
+from routecore.payment import Due, EarlyPayment, PaymentTerms, open_dues, settle
+
+
+def further_terms(payment: PaymentTerms, gross: Decimal, currency: str, on: date) -> dict[str, Any]:
+    """What an invoice of a day keeps of payment terms beside the day by which all of it is due."""
+    parts = payment.schedule(gross, currency, on) if payment.instalments else ()
+    digits = minor_digits(currency)
+    kept: dict[str, Any] = {
+        "dues": [{"on": p.on.isoformat(), "amount": plain(p.amount, digits)} for p in parts]
+    }
+    if payment.early:
+        kept["early_percent"] = payment.early.percent
+        kept["early_until"] = payment.early.last_day(on)
+    return kept
+
+
+def early_of(invoice: Invoice) -> EarlyPayment | None:
+    """The early payment that an invoice offers; None without one, or for one that cannot be."""
+    if invoice.early_percent is None or invoice.early_until is None:
+        return None
+    try:
+        return EarlyPayment(
+            percent=invoice.early_percent, days=(invoice.early_until - invoice.on).days
+        )
+    except CoreError:
+        return None
+
+
+def open_parts(invoice: Invoice) -> tuple[Due, ...]:
+    """What is open of an invoice, by the days on which it falls due."""
+    if not invoice.dues:
+        return (Due(invoice.due_on, invoice.open_amount),)
+    parts = [Due(date.fromisoformat(row["on"]), Decimal(row["amount"])) for row in invoice.dues]
+    return open_dues(parts, invoice.gross - invoice.open_amount)
+
+
+def paid_on_days(invoices: Iterable[int]) -> dict[int, list[tuple[date, Decimal]]]:
+    """By invoice, what was paid of it on which day. One query."""
+    rows = Allocation.objects.filter(invoice_id__in=list(invoices))
+    found: dict[int, list[tuple[date, Decimal]]] = {}
+    for invoice, on, amount in rows.values_list("invoice_id", "payment__on", "amount"):
+        found.setdefault(invoice, []).append((on, amount))
+    return found
+
+
+def settle_up(invoices: Iterable[Invoice]) -> None:
+    """Write what is given for paying early, as the payments of these invoices tell it now."""
+    offering = {row.pk: (row, early) for row in invoices if (early := early_of(row)) is not None}
+    paid = paid_on_days(offering)
+    for pk, (row, early) in offering.items():
+        found = settle(row.gross, row.currency, paid.get(pk, ()), invoiced=row.on, early=early)
+        if found.discount != row.discount:
+            Invoice.objects.filter(pk=pk).update(discount=found.discount)
