@@ -117,7 +117,15 @@ AREAS = (
             *("add_contact", "add_address", "change_contact", "change_address"),
             *("get_customer_fields", "change_customer", "retire_customer", "customer_changes"),
             *("list_likely_customers", "list_doubles", "preview_merge", "merge_customers"),
-            *("list_merges", "undo_merge"),
+            *("list_merges", "undo_merge", "get_contact_card"),
+        ),
+    ),
+    Area(
+        name="customers, people and places from a file and into one",
+        roles=SELL,
+        operations=(
+            *("customer_file_columns", "customer_file_template", "import_customers"),
+            *("export_whole_customers",),
         ),
     ),
     Area(

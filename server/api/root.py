@@ -22,6 +22,7 @@ from api import (
 )
 from api.access import KEEP, SignedIn, guard
 from api.customers import buys, documents, sheet, upkeep
+from api.customers import files as customer_files
 from api.customers import lists as customers
 from api.parsing import CleanParser
 from api.prices import cases, checks, records
@@ -38,7 +39,8 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, deals, customers, documents, buys, sheet, upkeep, ledger, catalogue),
+    *(people, today, deals, catalogue, ledger),
+    *(customers, documents, buys, sheet, upkeep, customer_files),
     *(desk, lists, quick, imports, acts, files, compare, papers),
     *(checks, records, cases, regulars, promises, orders, news, sync, forecast, go, health, views),
 )

@@ -154,6 +154,8 @@ BACKOFFICE_TIMEOUT_SECONDS = 5.0
 STANDING_TOLERANCE_DAYS = 30
 #: Figures of stock that are older are said to be, in hours.
 STOCK_STALE_HOURS = 24
+#: The country of the house: of an address that names none.
+HOME_COUNTRY = "QF"
 #: Whose public holidays hold in a country that the calendars do not know.
 HOLIDAYS_LIKE = {"QF": "AT"}
 #: A quote is open for acceptance this long, and asked after this many days.

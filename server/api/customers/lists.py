@@ -104,7 +104,8 @@ OF_THE_DAY: dict[str, dict[str, Any]] = {
 }
 
 
-def _ordered(person: User, filters: CustomerFilters) -> Ordered[Customer]:
+def ordered(person: User, filters: CustomerFilters) -> Ordered[Customer]:
+    """The filtered customers in their order."""
     rows = _narrowed(person, filters)
     return in_order(rows, filters.sort, sorts_for(person, SORTS), "name")
 
@@ -118,7 +119,7 @@ SHOWN = Customer.objects.select_related("owner").prefetch_related(
 def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> CustomerPage:
     """A page of customers. Twelve queries at most, however many customers."""
     person = who(request)
-    found = count(_ordered(person, filters))
+    found = count(ordered(person, filters))
     span, facts = paged(found, filters.page)
     page = found.page(span, SHOWN.all())
     return CustomerPage(rows=_with_standing(page), currency=settings.BASE_CURRENCY, **facts)
@@ -172,6 +173,6 @@ def export(
         Column(f"Limit {base}", "limit", number=True),
     ]
     person = who(request)
-    batches = in_batches(_ordered(person, filters), SHOWN.all())
+    batches = in_batches(ordered(person, filters), SHOWN.all())
     rows = (_with_standing(part) for part in batches)
     return as_file(kind, "customers", known, rows, seen=columns)

@@ -327,7 +327,7 @@ def likely(request: HttpRequest, asked: Query[LikelyIn]) -> list[LikelyOut]:
         mails=(asked.mail,) if asked.mail else (),
         phones=(asked.phone,) if asked.phone else (),
     )
-    return _likely_out(who(request), likely_same(described, but=asked.but))
+    return likely_out(who(request), likely_same(described, but=asked.but))
 
 
 @router.get(
@@ -344,10 +344,11 @@ def doubles(request: HttpRequest, customer_id: PathId) -> list[LikelyOut]:
         mails=tuple(each.email for each in people),
         phones=tuple(each.phone for each in people),
     )
-    return _likely_out(person, likely_same(described, but=row.pk))
+    return likely_out(person, likely_same(described, but=row.pk))
 
 
-def _likely_out(person: User, found: list[Likely]) -> list[LikelyOut]:
+def likely_out(person: User, found: list[Likely]) -> list[LikelyOut]:
+    """Likely doubles as a person may see them. Two queries."""
     rows = Customer.objects.select_related("owner").in_bulk([each.customer for each in found])
     own = set(Customer.objects.filter(owned(person), pk__in=rows).values_list("pk", flat=True))
     return [

@@ -23,7 +23,9 @@ def add_customer(who: User, *, name: str, owner_id: int | None = None) -> Custom
     if price_list is None:
         raise Invalid("no_base_list")
     name = _required(name, "name", "customer_name")
-    number = _customer_number()  # its lock lets one new customer of a name through at a time
+    (number,) = (
+        next_customer_numbers()
+    )  # its lock lets one new customer of a name through at a time
     same = Customer.objects.filter(name=name).first()
     if same is not None:
         facts = {"name": name, "number": same.number, "what": "own"}
@@ -93,9 +95,11 @@ def _required(value: str, path: str, what: str) -> str:
     return value
 
 
-def _customer_number() -> str:
+def next_customer_numbers(many: int = 1) -> list[str]:
+    """The next numbers of customers; their lock is held until the transaction ends."""
     Series.objects.get_or_create(name="C", defaults={"last": 1000})
     series = Series.objects.select_for_update().get(name="C")
-    series.last += 1
+    first = series.last + 1
+    series.last += many
     series.save(update_fields=["last"])
-    return f"C-{series.last}"
+    return [f"C-{n}" for n in range(first, series.last + 1)]

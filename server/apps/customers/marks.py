@@ -6,7 +6,8 @@ Marks stand in a table of their own with an index, so that likely doubles are fo
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
-from django.db.models import Q
+from django.db import connection
+from django.db.models import Count, Q
 
 from apps.customers.models import DOMAIN, NAME, PHONE, TAX, Contact, Customer, Mark
 from apps.customers.tax_numbers import tax_key
@@ -14,8 +15,10 @@ from routecore.likeness import compare_names, mail_domain, name_keys, phone_key
 
 #: A mark that more customers share tells nothing (a mail house, a switchboard).
 MOST_SHARED = 4
-#: Of a name's words, so many customers are looked at.
-MOST_LOOKED_AT = 60
+#: A word that more customers have is common; and so many that share words are looked at.
+MOST_LOOKED_AT = 20
+#: Its kind and its key.
+KindKey = tuple[str, str]
 MOST_TOLD = 8
 
 
@@ -68,15 +71,14 @@ def refresh_marks(customers: Iterable[int]) -> None:
         for pk, row in rows.items()
         if row.retired_at is None
     }
-    Mark.objects.filter(customer__in=rows).delete()
-    Mark.objects.bulk_create(
-        (
-            Mark(customer_id=pk, kind=kind, key=key)
-            for pk, marks in wanted.items()
-            for kind, key in sorted(marks)
-        ),
-        batch_size=1000,
-    )
+    Mark.objects.filter(customer__in=rows)._raw_delete(Mark.objects.db)
+    values = [(pk, *mark) for pk, marks in wanted.items() for mark in sorted(marks)]
+    if values:
+        # As they are: a hundred thousand of them as records would take longer than all the rest.
+        with connection.cursor() as cursor:
+            cursor.executemany(
+                "INSERT INTO customers_mark (customer_id, kind, `key`) VALUES (%s, %s, %s)", values
+            )
 
 
 def likely_same(described: Described, *, but: int | None = None) -> list[Likely]:
@@ -85,51 +87,88 @@ def likely_same(described: Described, *, but: int | None = None) -> list[Likely]
 
 
 def likely_each(
-    described: Mapping[int, Described], *, but: int | None = None
+    described: Mapping[int, Described],
+    *,
+    but: int | None = None,
+    common: set[KindKey] | None = None,
 ) -> dict[int, list[Likely]]:
-    """The same for many at once, by their keys in the mapping. Three queries, however many."""
+    """The same for many at once, by their keys in the mapping. Three queries, however many.
+
+    ``common`` remembers from one call to the next which marks too many share: they are not counted again.
+    """
     marks = {key: each.marks for key, each in described.items()}
-    every = {mark for found in marks.values() for mark in found}
-    if not every:
-        return {}
-    holders = _holders(every, but)
-    chosen = {key: _candidates(found, holders) for key, found in marks.items()}
-    names = dict(
-        Customer.objects.filter(
-            pk__in={pk for found in chosen.values() for pk in found}
-        ).values_list("pk", "name")
-    )
+    counts = _counts({mark for found in marks.values() for mark in found}, common)
+    wanted = {mark for found in marks.values() for mark in _telling(found, counts)}
+    holders = _holders(wanted, but)
+    chosen = {
+        key: _candidates(_telling(found, counts), counts, holders) for key, found in marks.items()
+    }
+    pks = {pk for found in chosen.values() for pk in found}
+    names = dict(Customer.objects.filter(pk__in=pks).values_list("pk", "name"))
     return {key: _judged(described[key], found, names) for key, found in chosen.items() if found}
 
 
-def _holders(marks: set[tuple[str, str]], but: int | None) -> dict[tuple[str, str], list[int]]:
-    """Who has which mark; marks that too many share are left out, but for words of names."""
-    by_kind: dict[str, set[str]] = {}
+def _asked(marks: Iterable[KindKey]) -> Q:
+    by_kind: dict[str, list[str]] = {}
     for kind, key in marks:
-        by_kind.setdefault(kind, set()).add(key)
-    asked = Q()
+        by_kind.setdefault(kind, []).append(key)
+    asked = Q(pk__in=[])
     for kind, keys in by_kind.items():
         asked |= Q(kind=kind, key__in=keys)
-    rows = Mark.objects.filter(asked).exclude(customer=but) if but else Mark.objects.filter(asked)
-    found: dict[tuple[str, str], list[int]] = {}
-    for kind, key, customer in rows.values_list("kind", "key", "customer_id"):
-        found.setdefault((kind, key), []).append(customer)
-    return {
-        mark: sorted(set(rows))
-        for mark, rows in found.items()
-        if mark[0] in (NAME, TAX) or len(set(rows)) <= MOST_SHARED
-    }
+    return asked
+
+
+def _counts(marks: set[KindKey], common: set[KindKey] | None) -> dict[KindKey, int]:
+    """How many customers have each mark; of one that is known to be common, more than are looked at."""
+    known = common if common is not None else set()
+    rows = Mark.objects.filter(_asked(marks - known)).order_by().values_list("kind", "key")
+    found = {(kind, key): many for kind, key, many in rows.annotate(many=Count("pk"))}
+    known |= {mark for mark, many in found.items() if many > MOST_LOOKED_AT}
+    return found | dict.fromkeys(marks & known, MOST_LOOKED_AT + 1)
+
+
+def _telling(marks: set[KindKey], counts: Mapping[KindKey, int]) -> set[KindKey]:
+    """Of a description's marks, those that tell something: its rare words, or all where all are common."""
+    most = {NAME: MOST_LOOKED_AT, TAX: MOST_LOOKED_AT}
+    rare = {mark for mark in marks if 0 < counts.get(mark, 0) <= most.get(mark[0], MOST_SHARED)}
+    words = {mark for mark in marks if mark[0] == NAME}
+    return (
+        rare | words
+        if words and all(counts.get(mark, 0) > MOST_LOOKED_AT for mark in words)
+        else rare
+    )
+
+
+def _holders(marks: set[KindKey], but: int | None) -> dict[KindKey, set[int]]:
+    """Who has which mark."""
+    rows = Mark.objects.filter(_asked(marks)).values_list("kind", "key", "customer_id")
+    found: dict[KindKey, set[int]] = {}
+    for kind, key, customer in rows:
+        if customer != but:
+            found.setdefault((kind, key), set()).add(customer)
+    return found
 
 
 def _candidates(
-    marks: set[tuple[str, str]], holders: Mapping[tuple[str, str], list[int]]
+    marks: set[KindKey], counts: Mapping[KindKey, int], holders: Mapping[KindKey, set[int]]
 ) -> dict[int, set[str]]:
-    """Who shares marks: rare ones first, so that a common word does not crowd out the telling one."""
+    """Who shares half of the rare words, all of the common ones where there are no others, or another mark."""
     found: dict[int, set[str]] = {}
-    for mark in sorted(marks, key=lambda mark: len(holders.get(mark, ()))):
-        for customer in holders.get(mark, ())[: 20 * MOST_LOOKED_AT]:
-            if customer in found or len(found) < MOST_LOOKED_AT:
-                found.setdefault(customer, set()).add(mark[0])
+    words = {mark for mark in marks if mark[0] == NAME}
+    shared: dict[int, int] = {}
+    if any(counts.get(mark, 0) > MOST_LOOKED_AT for mark in words):
+        together = set.intersection(*(holders.get(mark, set()) for mark in words))
+        shared = dict.fromkeys(sorted(together)[:MOST_LOOKED_AT], len(words))
+    else:
+        for mark in words:
+            for customer in holders.get(mark, ()):
+                shared[customer] = shared.get(customer, 0) + 1
+    alike = [customer for customer, many in shared.items() if 2 * many >= len(words)]
+    for customer in sorted(alike, key=lambda each: (-shared[each], each))[:MOST_LOOKED_AT]:
+        found[customer] = {NAME}
+    for mark in marks - words:
+        for customer in holders.get(mark, ()):
+            found.setdefault(customer, set()).add(mark[0])
     return found
 
 

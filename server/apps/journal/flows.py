@@ -15,6 +15,16 @@ def record_changes(
     reason: str = "",
 ) -> None:
     """Note each field whose value differs; ``changes`` maps field to (before, after)."""
+    record_each(who, what, {record: changes}, reason)
+
+
+def record_each(
+    who: User | None,
+    what: str,
+    changes: Mapping[int, Mapping[str, tuple[object, object]]],
+    reason: str = "",
+) -> None:
+    """The same for many records of a kind at once, by their keys. One query."""
     Change.objects.bulk_create(
         Change(
             who=who,
@@ -25,7 +35,8 @@ def record_changes(
             after=_text(after),
             reason=reason[:200],
         )
-        for field, (before, after) in changes.items()
+        for record, fields in changes.items()
+        for field, (before, after) in fields.items()
         if before != after
     )
 

@@ -288,6 +288,106 @@ export interface paths {
         patch: operations["change_follow_up"];
         trace?: never;
     };
+    "/api/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Items
+         * @description Items whose code or name holds every word, or the one of an id. Five queries.
+         */
+        get: operations["find_items"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match
+         * @description Pasted rows, matched with items; nothing is guessed silently.
+         */
+        post: operations["match_items"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices/{invoice_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invoice
+         * @description An invoice with its lines and what settles it. A constant number of queries.
+         */
+        get: operations["get_invoice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{delivery_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Delivery
+         * @description A delivery with its lines. A constant number of queries.
+         */
+        get: operations["get_delivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/payments/{payment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Payment
+         * @description A payment and the invoices it settles. A constant number of queries.
+         */
+        get: operations["get_payment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers": {
         parameters: {
             query?: never;
@@ -656,7 +756,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/invoices/{invoice_id}": {
+    "/api/customer-files": {
         parameters: {
             query?: never;
             header?: never;
@@ -664,10 +764,35 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Invoice
-         * @description An invoice with its lines and what settles it. A constant number of queries.
+         * Columns
+         * @description What a file of customers holds.
          */
-        get: operations["get_invoice"];
+        get: operations["customer_file_columns"];
+        put?: never;
+        /**
+         * Take In
+         * @description Try a file; with ``keep`` its customers stay. ``anyway`` names rows of likely doubles that are made
+         *     as customers of their own. Steps, then a ``CustomerFiling``.
+         */
+        post: operations["import_customers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customer-files/template.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Template
+         * @description A file to fill in, with an example that is taken out before it is sent.
+         */
+        get: operations["customer_file_template"];
         put?: never;
         post?: never;
         delete?: never;
@@ -676,7 +801,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deliveries/{delivery_id}": {
+    "/api/customer-files/all.{kind}": {
         parameters: {
             query?: never;
             header?: never;
@@ -684,10 +809,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Delivery
-         * @description A delivery with its lines. A constant number of queries.
+         * Whole
+         * @description The filtered customers with all people and places: the file that can be taken in again; or vCards.
          */
-        get: operations["get_delivery"];
+        get: operations["export_whole_customers"];
         put?: never;
         post?: never;
         delete?: never;
@@ -696,7 +821,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/payments/{payment_id}": {
+    "/api/contacts/{contact_id}/card": {
         parameters: {
             query?: never;
             header?: never;
@@ -704,52 +829,12 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Payment
-         * @description A payment and the invoices it settles. A constant number of queries.
+         * Card
+         * @description A person as a vCard 4.0.
          */
-        get: operations["get_payment"];
+        get: operations["get_contact_card"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/items": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Items
-         * @description Items whose code or name holds every word, or the one of an id. Five queries.
-         */
-        get: operations["find_items"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/items/match": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Match
-         * @description Pasted rows, matched with items; nothing is guessed silently.
-         */
-        post: operations["match_items"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2799,6 +2884,328 @@ export interface components {
             due_on?: string | null;
         };
         /**
+         * ItemOut
+         * @description An item with the units it is sold in; minimum and pack in the base unit.
+         */
+        ItemOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Group */
+            group: string;
+            /** Kind */
+            kind: string;
+            /** Base Unit */
+            base_unit: string;
+            /** Sales Unit */
+            sales_unit: string;
+            /** Units */
+            units: components["schemas"]["UnitOut"][];
+            /** Minimum Quantity */
+            minimum_quantity: string | null;
+            /** Pack Multiple */
+            pack_multiple: string | null;
+        };
+        /**
+         * UnitOut
+         * @description A unit of an item.
+         */
+        UnitOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Factor */
+            factor: string;
+        };
+        /**
+         * MatchOut
+         * @description A row and its item; ``doubts`` names what somebody should look at.
+         */
+        MatchOut: {
+            /** Row */
+            row: number;
+            /** Words */
+            words: string;
+            item: components["schemas"]["ItemOut"] | null;
+            /** Candidates */
+            candidates: components["schemas"]["ItemOut"][];
+            /** Quantity */
+            quantity: string | null;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: string | null;
+            /** Doubts */
+            doubts: string[];
+            /** Others */
+            others: components["schemas"]["ReadingOut"][];
+        };
+        /**
+         * ReadingOut
+         * @description Another way to read a row; ``why`` is what it takes a figure or a sign for.
+         */
+        ReadingOut: {
+            /** Words */
+            words: string;
+            item: components["schemas"]["ItemOut"] | null;
+            /** Quantity */
+            quantity: string | null;
+            /** Unit */
+            unit: string;
+            /** Price */
+            price: string | null;
+            /** Why */
+            why: string;
+        };
+        /**
+         * PasteIn
+         * @description Rows as they lie on the clipboard.
+         */
+        PasteIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * DueOut
+         * @description A part of what is open, and the day on which it falls due.
+         */
+        DueOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Amount */
+            amount: string;
+            /** Days Late */
+            days_late: number;
+        };
+        /**
+         * EarlyOut
+         * @description A discount that is still to be had until a day for paying the rest: ``amount`` off.
+         */
+        EarlyOut: {
+            /** Percent */
+            percent: string;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * InvoiceLineOut
+         * @description A line of an invoice: what it bills, how much of it where goods left, and its net.
+         */
+        InvoiceLineOut: {
+            /** Text */
+            text: string;
+            /** Item */
+            item: string;
+            /** Item Id */
+            item_id: number | null;
+            /** Quantity */
+            quantity: string | null;
+            /** Unit */
+            unit: string;
+            /** Net */
+            net: string;
+        };
+        /**
+         * InvoiceSheet
+         * @description An invoice or credit note, whole; ``tax`` is gross less net, ``discount`` what was given for paying early.
+         */
+        InvoiceSheet: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Order */
+            order: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Days Late */
+            days_late: number;
+            /** Currency */
+            currency: string;
+            /** Net */
+            net: string;
+            /** Tax */
+            tax: string;
+            /** Gross */
+            gross: string;
+            /** Paid */
+            paid: string;
+            /** Discount */
+            discount: string;
+            /** Open */
+            open: string;
+            /** Dues */
+            dues: components["schemas"]["DueOut"][];
+            early: components["schemas"]["EarlyOut"] | null;
+            /** Lines */
+            lines: components["schemas"]["InvoiceLineOut"][];
+            /** Payments */
+            payments: components["schemas"]["SettledOut"][];
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+            /** Route */
+            route: components["schemas"]["RouteStop"][];
+        };
+        /**
+         * SettledOut
+         * @description What a payment settles of an invoice.
+         */
+        SettledOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * DeliveryLineOut
+         * @description A line of a delivery: of ``ordered``, ``quantity`` left with it.
+         */
+        DeliveryLineOut: {
+            /** Text */
+            text: string;
+            /** Item */
+            item: string;
+            /** Item Id */
+            item_id: number;
+            /** Quantity */
+            quantity: string;
+            /** Ordered */
+            ordered: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * DeliverySheet
+         * @description Goods that left for a customer.
+         */
+        DeliverySheet: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Order Id */
+            order_id: number;
+            /** Order */
+            order: string;
+            /** Address */
+            address: {
+                [key: string]: string;
+            } | null;
+            /** Lines */
+            lines: components["schemas"]["DeliveryLineOut"][];
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+            /** Route */
+            route: components["schemas"]["RouteStop"][];
+        };
+        /**
+         * PaymentSheet
+         * @description Money received: what it settles, and what is left of it on account.
+         */
+        PaymentSheet: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Currency */
+            currency: string;
+            /** Amount */
+            amount: string;
+            /** Used */
+            used: string;
+            /** Unused */
+            unused: string;
+            /** Settles */
+            settles: components["schemas"]["UsedOut"][];
+        };
+        /**
+         * UsedOut
+         * @description The part of a payment that settles an invoice; ``discount`` was given on it for paying early.
+         */
+        UsedOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Gross */
+            gross: string;
+            /** Amount */
+            amount: string;
+            /** Discount */
+            discount: string;
+            /** Days */
+            days: number;
+        };
+        /**
          * CustomerFilters
          * @description What narrows a list of customers.
          */
@@ -3132,36 +3539,6 @@ export interface components {
             deals: components["schemas"]["DealRow"][];
             /** Activities */
             activities: components["schemas"]["ActivityOut"][];
-        };
-        /**
-         * DueOut
-         * @description A part of what is open, and the day on which it falls due.
-         */
-        DueOut: {
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** Amount */
-            amount: string;
-            /** Days Late */
-            days_late: number;
-        };
-        /**
-         * EarlyOut
-         * @description A discount that is still to be had until a day for paying the rest: ``amount`` off.
-         */
-        EarlyOut: {
-            /** Percent */
-            percent: string;
-            /**
-             * Until
-             * Format: date
-             */
-            until: string;
-            /** Amount */
-            amount: string;
         };
         /**
          * GroupOut
@@ -3659,296 +4036,89 @@ export interface components {
             take: string[];
         };
         /**
-         * InvoiceLineOut
-         * @description A line of an invoice: what it bills, how much of it where goods left, and its net.
+         * CustomerColumn
+         * @description A column of the file: its heading and what it holds.
          */
-        InvoiceLineOut: {
-            /** Text */
-            text: string;
-            /** Item */
-            item: string;
-            /** Item Id */
-            item_id: number | null;
-            /** Quantity */
-            quantity: string | null;
-            /** Unit */
-            unit: string;
-            /** Net */
-            net: string;
+        CustomerColumn: {
+            /** Heading */
+            heading: string;
+            /** Holds */
+            holds: string;
         };
         /**
-         * InvoiceSheet
-         * @description An invoice or credit note, whole; ``tax`` is gross less net, ``discount`` what was given for paying early.
+         * CustomerFiling
+         * @description What a file brings, or brought; ``counts`` by state, ``told`` and ``faults`` the first of them.
          */
-        InvoiceSheet: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: string;
-            /** Kind */
-            kind: string;
-            /** State */
-            state: string;
-            /** Customer Id */
-            customer_id: number;
-            /** Customer */
-            customer: string;
-            /** Order Id */
-            order_id: number | null;
-            /** Order */
-            order: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /**
-             * Due On
-             * Format: date
-             */
-            due_on: string;
-            /** Days Late */
-            days_late: number;
-            /** Currency */
-            currency: string;
-            /** Net */
-            net: string;
-            /** Tax */
-            tax: string;
-            /** Gross */
-            gross: string;
-            /** Paid */
-            paid: string;
-            /** Discount */
-            discount: string;
-            /** Open */
-            open: string;
-            /** Dues */
-            dues: components["schemas"]["DueOut"][];
-            early: components["schemas"]["EarlyOut"] | null;
-            /** Lines */
-            lines: components["schemas"]["InvoiceLineOut"][];
-            /** Payments */
-            payments: components["schemas"]["SettledOut"][];
-            /** Unit Names */
-            unit_names: {
-                [key: string]: string;
+        CustomerFiling: {
+            /** Rows */
+            rows: number;
+            /** Customers */
+            customers: number;
+            /** Counts */
+            counts: {
+                [key: string]: number;
             };
-            /** Route */
-            route: components["schemas"]["RouteStop"][];
+            /** Told */
+            told: components["schemas"]["CustomerTold"][];
+            /** Faults */
+            faults: components["schemas"]["CustomerRowFault"][];
         };
         /**
-         * SettledOut
-         * @description What a payment settles of an invoice.
+         * CustomerRowFault
+         * @description A refused row.
          */
-        SettledOut: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** Amount */
-            amount: string;
-        };
-        /**
-         * DeliveryLineOut
-         * @description A line of a delivery: of ``ordered``, ``quantity`` left with it.
-         */
-        DeliveryLineOut: {
-            /** Text */
-            text: string;
-            /** Item */
-            item: string;
-            /** Item Id */
-            item_id: number;
-            /** Quantity */
-            quantity: string;
-            /** Ordered */
-            ordered: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * DeliverySheet
-         * @description Goods that left for a customer.
-         */
-        DeliverySheet: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** Customer Id */
-            customer_id: number;
-            /** Customer */
-            customer: string;
-            /** Order Id */
-            order_id: number;
-            /** Order */
-            order: string;
-            /** Address */
-            address: {
-                [key: string]: string;
-            } | null;
-            /** Lines */
-            lines: components["schemas"]["DeliveryLineOut"][];
-            /** Unit Names */
-            unit_names: {
-                [key: string]: string;
-            };
-            /** Route */
-            route: components["schemas"]["RouteStop"][];
-        };
-        /**
-         * PaymentSheet
-         * @description Money received: what it settles, and what is left of it on account.
-         */
-        PaymentSheet: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** Customer Id */
-            customer_id: number;
-            /** Customer */
-            customer: string;
-            /** Currency */
-            currency: string;
-            /** Amount */
-            amount: string;
-            /** Used */
-            used: string;
-            /** Unused */
-            unused: string;
-            /** Settles */
-            settles: components["schemas"]["UsedOut"][];
-        };
-        /**
-         * UsedOut
-         * @description The part of a payment that settles an invoice; ``discount`` was given on it for paying early.
-         */
-        UsedOut: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /**
-             * Due On
-             * Format: date
-             */
-            due_on: string;
-            /** Gross */
-            gross: string;
-            /** Amount */
-            amount: string;
-            /** Discount */
-            discount: string;
-            /** Days */
-            days: number;
-        };
-        /**
-         * ItemOut
-         * @description An item with the units it is sold in; minimum and pack in the base unit.
-         */
-        ItemOut: {
-            /** Id */
-            id: number;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Group */
-            group: string;
-            /** Kind */
-            kind: string;
-            /** Base Unit */
-            base_unit: string;
-            /** Sales Unit */
-            sales_unit: string;
-            /** Units */
-            units: components["schemas"]["UnitOut"][];
-            /** Minimum Quantity */
-            minimum_quantity: string | null;
-            /** Pack Multiple */
-            pack_multiple: string | null;
-        };
-        /**
-         * UnitOut
-         * @description A unit of an item.
-         */
-        UnitOut: {
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Factor */
-            factor: string;
-        };
-        /**
-         * MatchOut
-         * @description A row and its item; ``doubts`` names what somebody should look at.
-         */
-        MatchOut: {
+        CustomerRowFault: {
             /** Row */
             row: number;
-            /** Words */
-            words: string;
-            item: components["schemas"]["ItemOut"] | null;
-            /** Candidates */
-            candidates: components["schemas"]["ItemOut"][];
-            /** Quantity */
-            quantity: string | null;
-            /** Unit */
-            unit: string;
-            /** Price */
-            price: string | null;
-            /** Doubts */
-            doubts: string[];
-            /** Others */
-            others: components["schemas"]["ReadingOut"][];
+            /** Customer */
+            customer: string;
+            /** Field */
+            field: string;
+            fault: components["schemas"]["Fault"];
         };
         /**
-         * ReadingOut
-         * @description Another way to read a row; ``why`` is what it takes a figure or a sign for.
+         * CustomerTold
+         * @description What comes of a customer of the file: see ``apps.customers.filing.Told``.
          */
-        ReadingOut: {
-            /** Words */
-            words: string;
-            item: components["schemas"]["ItemOut"] | null;
-            /** Quantity */
-            quantity: string | null;
-            /** Unit */
-            unit: string;
-            /** Price */
-            price: string | null;
-            /** Why */
-            why: string;
+        CustomerTold: {
+            /** State */
+            state: string;
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Id */
+            id: number | null;
+            /** People */
+            people: number;
+            /** Places */
+            places: number;
+            /** Likely */
+            likely: components["schemas"]["LikelyOut"][];
         };
         /**
-         * PasteIn
-         * @description Rows as they lie on the clipboard.
+         * Fault
+         * @description The one error form.
          */
-        PasteIn: {
-            /** Text */
-            text: string;
+        Fault: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Facts
+             * @default {}
+             */
+            facts: {
+                [key: string]: unknown;
+            };
         };
         /**
          * AddressChoice
@@ -4908,28 +5078,6 @@ export interface components {
             heading: string;
             /** Holds */
             holds: string;
-        };
-        /**
-         * Fault
-         * @description The one error form.
-         */
-        Fault: {
-            /** Code */
-            code: string;
-            /** Message */
-            message: string;
-            /**
-             * Path
-             * @default
-             */
-            path: string;
-            /**
-             * Facts
-             * @default {}
-             */
-            facts: {
-                [key: string]: unknown;
-            };
         };
         /**
          * FaultOut
@@ -7211,6 +7359,120 @@ export interface operations {
             };
         };
     };
+    find_items: {
+        parameters: {
+            query?: {
+                words?: string;
+                most?: number;
+                id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemOut"][];
+                };
+            };
+        };
+    };
+    match_items: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchOut"][];
+                };
+            };
+        };
+    };
+    get_invoice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invoice_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoiceSheet"];
+                };
+            };
+        };
+    };
+    get_delivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                delivery_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliverySheet"];
+                };
+            };
+        };
+    };
+    get_payment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                payment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaymentSheet"];
+                };
+            };
+        };
+    };
     list_customers: {
         parameters: {
             query?: {
@@ -7704,79 +7966,9 @@ export interface operations {
             };
         };
     };
-    get_invoice: {
+    customer_file_columns: {
         parameters: {
             query?: never;
-            header?: never;
-            path: {
-                invoice_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InvoiceSheet"];
-                };
-            };
-        };
-    };
-    get_delivery: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                delivery_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DeliverySheet"];
-                };
-            };
-        };
-    };
-    get_payment: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                payment_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PaymentSheet"];
-                };
-            };
-        };
-    };
-    find_items: {
-        parameters: {
-            query?: {
-                words?: string;
-                most?: number;
-                id?: number | null;
-            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -7789,21 +7981,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ItemOut"][];
+                    "application/json": components["schemas"]["CustomerColumn"][];
                 };
             };
         };
     };
-    match_items: {
+    import_customers: {
         parameters: {
-            query?: never;
+            query?: {
+                keep?: boolean;
+                anyway?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PasteIn"];
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
             };
         };
         responses: {
@@ -7813,8 +8014,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MatchOut"][];
+                    "application/json": components["schemas"]["CustomerFiling"];
                 };
+            };
+        };
+    };
+    customer_file_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    export_whole_customers: {
+        parameters: {
+            query?: {
+                words?: string;
+                owner?: number | null;
+                day?: "" | "unseen" | "due" | "overdue" | "limit" | "halt" | "caution" | "retired";
+                sort?: string;
+                page?: number;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx" | "vcf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_contact_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                contact_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

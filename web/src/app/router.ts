@@ -64,6 +64,11 @@ export const router = createRouter({
       meta: { title: 'regulars.title' },
     },
     {
+      path: '/customers/file',
+      component: () => import('@/features/customers/FilePage.vue'),
+      meta: { title: 'customers.file.title' },
+    },
+    {
       path: '/customers/:id(\\d+)/merge',
       component: () => import('@/features/customers/MergePage.vue'),
       meta: { title: 'customers.merge.title' },

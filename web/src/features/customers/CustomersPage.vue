@@ -85,6 +85,11 @@ const open = (id: number) =>
     <template #head>
       <p class="soft">{{ data ? tn('customers.count', data.count) : '' }}</p>
     </template>
+    <template #starts>
+      <RouterLink v-if="me?.sells && !forQuote" class="btn small" to="/customers/file">{{
+        t('customers.file.open')
+      }}</RouterLink>
+    </template>
     <template #filters>
       <FindField v-model="filters.words.value" class="wide" :label="t('customers.find')" />
       <SegmentFilter

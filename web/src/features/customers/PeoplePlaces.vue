@@ -69,6 +69,13 @@ const line = (a: Customer['addresses'][number]) =>
             @click="toggle(`call${c.id}`)"
             >{{ t('customers.people.noteCall') }}</ElButton
           >
+          <a
+            class="btn quiet small"
+            :href="`/api/contacts/${c.id}/card`"
+            download
+            :aria-label="t('customers.people.cardOf', { name: c.name })"
+            >{{ t('customers.people.card') }}</a
+          >
           <ElButton
             size="small"
             text
