@@ -99,7 +99,7 @@ AREAS = (
         team="the team's, not own",
         everything="all, not own",
         costs=True,
-        operations=("answer_sign_off",),
+        operations=("answer_sign_off", "answer_order_sign_off"),
     ),
     Area(
         name="customers, their balances and documents",
@@ -143,7 +143,7 @@ AREAS = (
     Area(
         name="write an order, hand it over",
         roles=SELL,
-        operations=("total_of_order", "write_order", "hand_over"),
+        operations=("total_of_order", "write_order", "hand_over", "ask_order_sign_off"),
     ),
     Area(
         name="send a handover again, news set apart, resync",

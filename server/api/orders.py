@@ -2,7 +2,7 @@
 
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
@@ -11,6 +11,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
+from api.access import SIGN
 from api.export import Column, Seen, as_file
 from api.quotes.priced import ChargeRowOut, TaxOut
 from api.quotes.shapes import SeenIn
@@ -32,13 +33,19 @@ from api.shapes import (
 )
 from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import unit_names
+from apps.handover.clearing import (
+    answer_order_sign_off,
+    ask_order_sign_off,
+    halts_of,
+    sign_off_of_order,
+)
 from apps.handover.flows import hand_over, send_again
 from apps.handover.models import APPLIED, BackOfficeEvent, Handover
 from apps.handover.reading import Invoiced, Paid, story_of
 from apps.ledger.models import Invoice
 from apps.listing import count, in_batches, in_order, sorts_for
 from apps.orders.flows import order_mark, total_of_order, write_order
-from apps.orders.models import Order, OrderLine
+from apps.orders.models import Order, OrderLine, OrderSignOff
 from apps.orders.queries import state_of
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
@@ -267,6 +274,19 @@ class LeftOut(Schema):
     on: date
 
 
+class OrderSignOffOut(Schema):
+    """A sign-off of the order as it stands, and for the reasons that there are now."""
+
+    id: int
+    reason: str
+    asked_by: str
+    asked_at: datetime
+    answer: str
+    answered_by: str
+    answered_at: datetime | None
+    comment: str
+
+
 class OrderOut(OrderRow):
     """An order with all that belongs to it."""
 
@@ -293,6 +313,9 @@ class OrderOut(OrderRow):
     invoices: list[InvoiceOut]
     deliveries: list[LeftOut]
     standing: StandingOut
+    halted: bool
+    sign_off: OrderSignOffOut | None
+    may_sign: bool
     route: list[RouteStop]
 
 
@@ -327,7 +350,35 @@ def order_out(person: User, order_id: int) -> OrderOut:
         invoices=[_invoice(row) for row in order.invoices.order_by("pk")],
         deliveries=[LeftOut.from_orm(row) for row in order.deliveries.order_by("on", "pk")],
         standing=standing_now(order.customer, today()),
+        **_clearance(person, order, handed=entry is not None),
         route=route_out(route_of_order(order)),
+    )
+
+
+def _clearance(person: User, order: Order, *, handed: bool) -> dict[str, Any]:
+    """Whether a sign-off is needed before the order is handed over, and the newest one."""
+    halts = [] if handed else halts_of(order, today(), timezone.now())
+    found = sign_off_of_order(order, halts) if halts else None
+    return {
+        "halted": bool(halts),
+        "sign_off": _sign_off(found) if found else None,
+        "may_sign": person.role in SIGN
+        and order.owner_id != person.pk
+        and found is not None
+        and found.asked_by_id != person.pk,
+    }
+
+
+def _sign_off(row: OrderSignOff) -> OrderSignOffOut:
+    return OrderSignOffOut(
+        id=row.pk,
+        reason=row.reason,
+        asked_by=row.asked_by.name,
+        asked_at=row.asked_at,
+        answer=row.answer,
+        answered_by=row.answered_by.name if row.answered_by else "",
+        answered_at=row.answered_at,
+        comment=row.comment,
     )
 
 
@@ -485,6 +536,47 @@ def hand(request: HttpRequest, order_id: PathId, data: HandIn) -> OrderOut:
     """Put the order into the outbox; a second time changes nothing."""
     hand_over(who(request), order_id, data.version, now=timezone.now(), seen=data.seen.as_seen())
     return order_out(who(request), order_id)
+
+
+class OrderAskIn(Schema):
+    """Why the order should go on though its customer stands on Halt, and what was seen of it."""
+
+    reason: Annotated[str, StringConstraints(max_length=500)]
+    seen: SeenIn
+
+
+@router.post("/orders/{order_id}/sign-off", response=OrderOut, operation_id="ask_order_sign_off")
+def ask(request: HttpRequest, order_id: PathId, data: OrderAskIn) -> OrderOut:
+    """Ask for a sign-off of exactly what was seen."""
+    seen = data.seen.as_seen()
+    ask_order_sign_off(
+        who(request), order_id, data.reason, today=today(), now=timezone.now(), seen=seen
+    )
+    return order_out(who(request), order_id)
+
+
+class OrderAnswerIn(Schema):
+    """Granted or refused, with a word, and what was seen of the order."""
+
+    granted: bool
+    comment: Annotated[str, StringConstraints(max_length=500)] = ""
+    seen: SeenIn
+
+
+@router.post(
+    "/order-sign-offs/{sign_off_id}", response=OrderOut, operation_id="answer_order_sign_off"
+)
+def answer(request: HttpRequest, sign_off_id: PathId, data: OrderAnswerIn) -> OrderOut:
+    """Sign an order off, or refuse."""
+    row = answer_order_sign_off(
+        who(request),
+        sign_off_id,
+        granted=data.granted,
+        comment=data.comment,
+        now=timezone.now(),
+        seen=data.seen.as_seen(),
+    )
+    return order_out(who(request), row.order_id)
 
 
 @router.post("/handovers/{handover_id}/again", response=OrderOut, operation_id="send_again")

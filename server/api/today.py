@@ -20,6 +20,7 @@ from apps.handover.apart import apart
 from apps.handover.queries import silent_since
 from apps.kept.proving import last_wrong
 from apps.listing import rows_at
+from apps.orders.models import OrderSignOff
 from apps.orders.queries import worth_of
 from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
@@ -147,7 +148,7 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
         .prefetch_related("revision__lines")
         .order_by("asked_at")[:MOST]
     )
-    return [
+    return _order_sign_offs(person, on) + [
         DueStop(
             kind="sign_off",
             title=f"{row.revision.quote.number} {row.revision.letter}",
@@ -161,6 +162,33 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
         )
         for row in rows
         if row.fingerprint == fingerprint(row.revision)
+    ]
+
+
+def _order_sign_offs(person: User, on: date) -> list[DueStop]:
+    """Orders of customers on Halt that wait for this person's signature."""
+    rows = (
+        OrderSignOff.objects.filter(
+            owned(person, "order__owner"), answer="", order__handover_state=""
+        )
+        .exclude(asked_by=person)
+        .exclude(order__owner=person)
+        .select_related("order", "asked_by")
+        .order_by("asked_at")[:MOST]
+    )
+    return [
+        DueStop(
+            kind="sign_off",
+            title=row.order.number,
+            customer=row.order.customer_name,
+            on=timezone.localdate(row.asked_at),
+            days=(on - timezone.localdate(row.asked_at)).days,
+            amount=sure_money(row.order.payable, row.order.currency),
+            currency=row.order.currency,
+            detail=f"{row.asked_by.name}: {row.reason}",
+            to=f"/orders/{row.order_id}",
+        )
+        for row in rows
     ]
 
 

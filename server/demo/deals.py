@@ -5,14 +5,17 @@ from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 
+from django.utils import timezone
+
 from apps.catalogue.models import Item
 from apps.customers.models import Customer
 from apps.deals.flows import change_deal
 from apps.deals.models import Deal, Stage
 from apps.diary.flows import add_activity
+from apps.handover.clearing import answer_order_sign_off, ask_order_sign_off, halts_of
 from apps.handover.flows import hand_over
 from apps.orders.flows import write_order
-from apps.orders.models import Order
+from apps.orders.models import Order, OrderSignOff
 from apps.people.models import ADMIN, User
 from apps.quotes.casefiles import keep_revision
 from apps.quotes.drafts import Draft
@@ -187,6 +190,13 @@ ORDERS = [
         reached="ready",
     ),
     PastOrder(
+        customer="Kettlewick Nursery",
+        title="Stakes for the whips",
+        lines=[("POS-250", "40", "H87", None)],
+        days=2,
+        reached="asked",
+    ),
+    PastOrder(
         customer="Quince House Estate",
         title="Crates before the harvest",
         lines=[("BIN-CRA", "500", "H87", None), ("BIN-300", "24", "H87", "2")],
@@ -354,8 +364,26 @@ def _orders(today: date, now: datetime) -> None:
         )
         then = now - timedelta(days=row.days)
         order = order_for(row.title, row.lines, day, then, close=True)
-        if row.reached != "ready":
+        if row.reached == "asked":
+            _ask(order, "They are settling the old one this week, and need the stakes now.", then)
+        elif row.reached != "ready":
+            _clear(order, then)
             tell_story(hand_over(order.owner, order.pk, order.version, now=then), row.reached, then)
+
+
+def _ask(order: Order, reason: str, then: datetime) -> OrderSignOff:
+    return ask_order_sign_off(
+        order.owner, order.pk, reason, today=timezone.localdate(then), now=then
+    )
+
+
+def _clear(order: Order, then: datetime) -> None:
+    """The lead signed it off, where the customer stood on Halt."""
+    if not halts_of(order, timezone.localdate(then), then):
+        return
+    asked = _ask(order, "The rest follows once the harvest is sold; they have always paid.", then)
+    lead = User.objects.get(username="petra")
+    answer_order_sign_off(lead, asked.pk, granted=True, comment="Go on.", now=then)
 
 
 def _diary(today: date) -> None:

@@ -9,9 +9,11 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.db import transaction
+from django.utils import timezone
 
 from apps.customers.addresses import delivery_address
 from apps.errors import Refused, check_version
+from apps.handover.clearing import require_clearance
 from apps.handover.models import REFUSED, TAKEN, UNDER_WAY, WAITING, Handover
 from apps.handover.payload import payload_of
 from apps.journal.flows import record_changes
@@ -70,6 +72,7 @@ def hand_over(
     order.delivery_address = order.delivery_address or delivery_address(order.customer)
     if order.delivery_address is None:
         raise Refused("no_address", path="delivery_address")
+    require_clearance(order, timezone.localdate(now), now)
     order.version += 1
     order.save(update_fields=["version", "delivery_address"])
     entry = Handover.objects.create(order=order, payload=payload_of(order), next_try_at=now)

@@ -7,6 +7,7 @@ from apps.catalogue.models import Item
 from apps.columns import (
     amount_column,
     exact_quantity_column,
+    one_of,
     positive,
     price_column,
     quantity_column,
@@ -138,6 +139,42 @@ class OrderLine(models.Model):
     class Meta:
         ordering = ["order_id", "position"]
         constraints = [positive("quantity", "order_line_quantity_positive")]
+
+
+class OrderSignOff(models.Model):
+    """Another person's approval of an order whose customer stands on Halt, for exactly what was asked.
+
+    ``mark`` is of the order as it was seen, ``reasons`` why the customer stood on Halt.
+    """
+
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="sign_offs")
+    mark = models.CharField(max_length=64)
+    reason = models.CharField(max_length=500)
+    reasons = models.JSONField(default=list)
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
+    )
+    asked_at = models.DateTimeField()
+    answer = models.CharField(max_length=7, blank=True)
+    answered_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    answered_at = models.DateTimeField(null=True)
+    comment = models.CharField(max_length=500, blank=True)
+    open_mark = models.GeneratedField(
+        expression=models.Case(models.When(answer="", then=models.F("mark"))),
+        output_field=models.CharField(max_length=64, null=True),
+        db_persist=True,
+    )
+
+    class Meta:
+        constraints = [
+            one_of("answer", ("", "granted", "refused"), "order_sign_off_answer_known"),
+            models.UniqueConstraint(
+                fields=["order", "open_mark"], name="order_sign_off_asked_once"
+            ),
+        ]
+        indexes = [models.Index(fields=["answer"], name="order_sign_off_open")]
 
 
 class Delivery(models.Model):

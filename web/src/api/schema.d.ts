@@ -1893,6 +1893,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/sign-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask
+         * @description Ask for a sign-off of exactly what was seen.
+         */
+        post: operations["ask_order_sign_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/order-sign-offs/{sign_off_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description Sign an order off, or refuse.
+         */
+        post: operations["answer_order_sign_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/handovers/{handover_id}/again": {
         parameters: {
             query?: never;
@@ -6563,8 +6603,38 @@ export interface components {
             /** Deliveries */
             deliveries: components["schemas"]["LeftOut"][];
             standing: components["schemas"]["StandingOut"];
+            /** Halted */
+            halted: boolean;
+            sign_off: components["schemas"]["OrderSignOffOut"] | null;
+            /** May Sign */
+            may_sign: boolean;
             /** Route */
             route: components["schemas"]["RouteStop"][];
+        };
+        /**
+         * OrderSignOffOut
+         * @description A sign-off of the order as it stands, and for the reasons that there are now.
+         */
+        OrderSignOffOut: {
+            /** Id */
+            id: number;
+            /** Reason */
+            reason: string;
+            /** Asked By */
+            asked_by: string;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** Answer */
+            answer: string;
+            /** Answered By */
+            answered_by: string;
+            /** Answered At */
+            answered_at: string | null;
+            /** Comment */
+            comment: string;
         };
         /**
          * AcceptIn
@@ -6598,6 +6668,29 @@ export interface components {
         HandIn: {
             /** Version */
             version: number;
+            seen: components["schemas"]["SeenIn"];
+        };
+        /**
+         * OrderAskIn
+         * @description Why the order should go on though its customer stands on Halt, and what was seen of it.
+         */
+        OrderAskIn: {
+            /** Reason */
+            reason: string;
+            seen: components["schemas"]["SeenIn"];
+        };
+        /**
+         * OrderAnswerIn
+         * @description Granted or refused, with a word, and what was seen of the order.
+         */
+        OrderAnswerIn: {
+            /** Granted */
+            granted: boolean;
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
             seen: components["schemas"]["SeenIn"];
         };
         /**
@@ -9496,6 +9589,58 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    ask_order_sign_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderAskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    answer_order_sign_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sign_off_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderAnswerIn"];
             };
         };
         responses: {

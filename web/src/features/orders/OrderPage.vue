@@ -15,6 +15,7 @@ import SheetHead from '@/parts/route/SheetHead.vue'
 import { maybe, t } from '@/words'
 import HandoverCard from './HandoverCard.vue'
 import OrderLines from './OrderLines.vue'
+import SignOffCard from './SignOffCard.vue'
 import { orderKey, orderQuery, type Order } from './queries'
 
 const route = useRoute()
@@ -60,10 +61,31 @@ const handOver = (order: Order) =>
     take(
       api.POST('/api/orders/{order_id}/handover', {
         params: { path: { order_id: id } },
-        body: { version: order.version, seen: { mark: order.mark, payable: order.payable } },
+        body: { version: order.version, seen: seenOf(order) },
       }),
     ),
   )
+const seenOf = (order: Order) => ({ mark: order.mark, payable: order.payable })
+const ask = (order: Order, reason: string) =>
+  act(() =>
+    take(
+      api.POST('/api/orders/{order_id}/sign-off', {
+        params: { path: { order_id: id } },
+        body: { reason, seen: seenOf(order) },
+      }),
+    ),
+  )
+const answer = (order: Order, granted: boolean, comment: string) =>
+  act(() =>
+    take(
+      api.POST('/api/order-sign-offs/{sign_off_id}', {
+        params: { path: { sign_off_id: order.sign_off?.id ?? 0 } },
+        body: { granted, comment, seen: seenOf(order) },
+      }),
+    ),
+  )
+/** On Halt an order waits until somebody has signed it off. */
+const waits = computed(() => data.value?.halted && data.value.sign_off?.answer !== 'granted')
 const again = (order: Order) =>
   act(() =>
     take(
@@ -103,6 +125,14 @@ const again = (order: Order) =>
         </template>
       </SheetHead>
       <StandingStrip :standing="data.standing" :to="`/customers/${data.customer_id}`" />
+      <SignOffCard
+        v-if="data.halted"
+        :order="data"
+        :may-ask="Boolean(me?.sells)"
+        :busy="busy"
+        @ask="(reason) => ask(data!, reason)"
+        @answer="(granted, comment) => answer(data!, granted, comment)"
+      />
       <div class="columns">
         <OrderLines :order="data" />
         <HandoverCard :order="data" :busy="busy" @again="again(data)" />
@@ -112,6 +142,8 @@ const again = (order: Order) =>
           v-if="!data.handover && me?.sells"
           class="step"
           :loading="busy"
+          :disabled="waits"
+          :title="waits ? t('orders.signOff.waits') : undefined"
           @click="handOver(data)"
         >
           {{ t('orders.handOver') }}

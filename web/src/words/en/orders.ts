@@ -3,6 +3,11 @@ export default {
   noneHint: 'An order is written from an issued quote, when the buyer says yes.',
   find: 'Number, customer or reference',
   inFilter: '{n} order in this filter | {n} orders in this filter',
+  signOff: {
+    title: 'On Halt: a sign-off is needed',
+    why: '{name} stands on Halt. The order is handed over once somebody has signed it off.',
+    waits: 'The order waits for its sign-off.',
+  },
   deliveries: 'Deliveries',
   states: {
     way: 'Under way',
