@@ -107,7 +107,7 @@ AREAS = (
         clerk="reads all, no deals or quotes",
         operations=(
             *("list_customers", "export_customers", "get_customer", "list_documents"),
-            *("list_top_items", "get_invoice", "get_delivery", "get_payment"),
+            *("list_top_items", "get_invoice", "get_delivery", "get_payment", "get_invoice_ubl"),
         ),
     ),
     Area(
@@ -138,7 +138,7 @@ AREAS = (
         name="orders",
         roles=ALL,
         clerk="reads all",
-        operations=("list_orders", "export_orders", "get_order"),
+        operations=("list_orders", "export_orders", "get_order", "get_order_ubl"),
     ),
     Area(
         name="write an order, hand it over",

@@ -4,7 +4,7 @@ from datetime import date
 from decimal import Decimal
 
 from django.db.models import QuerySet
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router
 
 from api.customers.documents import invoice_state
@@ -16,6 +16,7 @@ from api.shapes import PathId, sure_money, today, who
 from apps.catalogue.queries import unit_names
 from apps.ledger.flows import open_parts
 from apps.ledger.models import Invoice, InvoiceLine, Payment
+from apps.ledger.ubl import invoice_document
 from apps.orders.models import Delivery
 from apps.people.access import pick
 from apps.people.models import User
@@ -155,6 +156,14 @@ def _line(row: InvoiceLine, currency: str) -> InvoiceLineOut:
         unit=ordered.unit if ordered else "",
         net=sure_money(row.net, currency),
     )
+
+
+@router.get("/invoices/{invoice_id}/ubl", operation_id="get_invoice_ubl")
+def invoice_ubl(request: HttpRequest, invoice_id: PathId) -> HttpResponse:
+    """The invoice as a UBL 2.1 Invoice, or the credit note as a CreditNote."""
+    row = pick(_own(who(request)), invoice_id, "invoice")
+    headers = {"Content-Disposition": f'attachment; filename="{row.number}.xml"'}
+    return HttpResponse(invoice_document(row), content_type="application/xml", headers=headers)
 
 
 class DeliveryLineOut(Schema):

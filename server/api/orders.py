@@ -5,7 +5,7 @@ from decimal import Decimal
 from typing import Annotated, Any, Literal
 
 from django.db.models import QuerySet
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router, Status
@@ -47,6 +47,7 @@ from apps.listing import count, in_batches, in_order, sorts_for
 from apps.orders.flows import order_mark, total_of_order, write_order
 from apps.orders.models import Order, OrderLine, OrderSignOff
 from apps.orders.queries import state_of
+from apps.orders.ubl import order_document
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User
 from apps.route.queries import route_of_order
@@ -517,6 +518,15 @@ def accept(request: HttpRequest, revision_id: PathId, data: AcceptIn) -> Status[
 def order(request: HttpRequest, order_id: PathId) -> OrderOut:
     """One order."""
     return order_out(who(request), order_id)
+
+
+@router.get("/orders/{order_id}/ubl", operation_id="get_order_ubl")
+def ubl(request: HttpRequest, order_id: PathId) -> HttpResponse:
+    """The order as a UBL 2.1 Order."""
+    rows = orders_of(who(request)).select_related("owner", "revision__quote")
+    row = pick(rows.defer("revision__priced", "revision__case"), order_id, "order")
+    headers = {"Content-Disposition": f'attachment; filename="{row.number}.xml"'}
+    return HttpResponse(order_document(row), content_type="application/xml", headers=headers)
 
 
 class AgainIn(Schema):

@@ -37,12 +37,15 @@ def early_of(invoice: Invoice) -> EarlyPayment | None:
         return None
 
 
+def dues_of(invoice: Invoice) -> tuple[Due, ...]:
+    """What of an invoice falls due when, whatever was paid of it."""
+    parts = [Due(date.fromisoformat(row["on"]), Decimal(row["amount"])) for row in invoice.dues]
+    return tuple(parts) or (Due(invoice.due_on, invoice.gross),)
+
+
 def open_parts(invoice: Invoice) -> tuple[Due, ...]:
     """What is open of an invoice, by the days on which it falls due."""
-    if not invoice.dues:
-        return (Due(invoice.due_on, invoice.open_amount),)
-    parts = [Due(date.fromisoformat(row["on"]), Decimal(row["amount"])) for row in invoice.dues]
-    return open_dues(parts, invoice.gross - invoice.open_amount)
+    return open_dues(dues_of(invoice), invoice.gross - invoice.open_amount)
 
 
 def paid_on_days(invoices: Iterable[int]) -> dict[int, list[tuple[date, Decimal]]]:

@@ -7,58 +7,27 @@ standard has no place, as a note. Checked against the standard's schema in the t
 
 from collections.abc import Iterable
 from decimal import Decimal
-from xml.etree import ElementTree as ET
 
 from apps.catalogue.models import TaxCategory
 from apps.papers.document import Document, DocumentLine
-from apps.papers.seller import SELLER
+from apps.papers.ubl_parts import (
+    Element,
+    root_of,
+    write_buyer,
+    write_category,
+    write_delivery,
+    write_seller,
+    written,
+)
 from apps.papers.words import ENGLISH
-
-ROOT = "urn:oasis:names:specification:ubl:schema:xsd:Quotation-2"
-CBC = "urn:oasis:names:specification:ubl:schema:xsd:CommonBasicComponents-2"
-CAC = "urn:oasis:names:specification:ubl:schema:xsd:CommonAggregateComponents-2"
-#: Categories of UN/ECE 5305.
-CODES = {
-    "standard": "S",
-    "reduced": "S",
-    "zero": "Z",
-    "exempt": "E",
-    "reverse": "AE",
-    "export": "G",
-}
-
-
-class Element:
-    """An element that grows children in the order of the schema."""
-
-    def __init__(self, node: ET.Element, currency: str):
-        self.node = node
-        self.currency = currency
-
-    def under(self, name: str) -> "Element":
-        """A new aggregate child."""
-        return Element(ET.SubElement(self.node, f"{{{CAC}}}{name}"), self.currency)
-
-    def text(self, name: str, value: object, **attributes: str) -> None:
-        """A basic child; nothing for an empty value."""
-        if value not in (None, ""):
-            ET.SubElement(self.node, f"{{{CBC}}}{name}", attributes).text = str(value)
-
-    def amount(self, name: str, value: str) -> None:
-        """An amount in the document's currency."""
-        self.text(name, value, currencyID=self.currency)
 
 
 def quotation_of(document: Document) -> bytes:
     """The XML document, as the stored answer has its figures."""
-    ET.register_namespace("", ROOT)
-    ET.register_namespace("cbc", CBC)
-    ET.register_namespace("cac", CAC)
     reasons = dict(TaxCategory.objects.values_list("code", "reason"))
-    root = Element(ET.Element(f"{{{ROOT}}}Quotation"), document.currency)
+    root = root_of("Quotation", document.currency)
     _Writer(document, reasons).write(root)
-    body: bytes = ET.tostring(root.node, encoding="utf-8", xml_declaration=True)
-    return body
+    return written(root)
 
 
 class _Writer:
@@ -82,9 +51,10 @@ class _Writer:
         if document.reference:
             reference = root.under("RequestForQuotationDocumentReference")
             reference.text("ID", document.reference)
-        self._seller(root.under("SellerSupplierParty").under("Party"))
-        self._buyer(root.under("BuyerCustomerParty").under("Party"))
-        self._delivery(root)
+        seller = root.under("SellerSupplierParty").under("Party")
+        write_seller(seller, rep=document.rep_name, mail=document.rep_email)
+        write_buyer(root.under("BuyerCustomerParty").under("Party"), document.buyer)
+        write_delivery(root, document.deliver_to, document.requested_on)
         self._allowances(root)
         self._tax(root.under("TaxTotal"))
         self._sums(root.under("QuotedMonetaryTotal"))
@@ -104,42 +74,6 @@ class _Writer:
                 net = self.priced[row.key]["net"]
                 yield f"Option: {row.text} ({row.item.code}), {net} {self.document.currency}"
 
-    def _delivery(self, root: Element) -> None:
-        place, wanted = self.document.deliver_to, self.document.requested_on
-        if not place and not wanted:
-            return
-        delivery = root.under("Delivery")
-        if wanted:
-            delivery.text("LatestDeliveryDate", wanted.isoformat())
-        if place:
-            address = delivery.under("DeliveryAddress")
-            address.text("StreetName", place["street"])
-            address.text("CityName", place["town"])
-            address.text("PostalZone", place["postcode"])
-            address.under("Country").text("IdentificationCode", place["country"])
-
-    def _seller(self, party: Element) -> None:
-        party.under("PartyName").text("Name", SELLER["name"])
-        address = party.under("PostalAddress")
-        address.text("StreetName", SELLER["street"])
-        address.text("CityName", SELLER["town"])
-        contact = party.under("Contact")
-        contact.text("Name", self.document.rep_name)
-        contact.text("ElectronicMail", self.document.rep_email)
-
-    def _buyer(self, party: Element) -> None:
-        buyer = self.document.buyer
-        if buyer.get("number"):
-            party.under("PartyIdentification").text("ID", buyer["number"])
-        party.under("PartyName").text("Name", buyer["name"])
-        if buyer.get("street"):
-            address = party.under("PostalAddress")
-            address.text("StreetName", buyer["street"])
-            address.text("CityName", buyer.get("town"))
-            address.text("PostalZone", buyer.get("postcode"))
-        if buyer.get("contact"):
-            party.under("Contact").text("Name", buyer["contact"])
-
     def _allowances(self, root: Element) -> None:
         if Decimal(self.totals["document_discount"]):
             discount = root.under("AllowanceCharge")
@@ -154,12 +88,7 @@ class _Writer:
             self._category(charge.under("TaxCategory"), row["tax_category"])
 
     def _category(self, node: Element, category: str) -> None:
-        code = CODES.get(category, "S")
-        node.text("ID", code)
-        node.text("Percent", self.percents.get(category, "0"))
-        if code != "S":
-            node.text("TaxExemptionReason", self.reasons.get(category))
-        node.under("TaxScheme").text("ID", "VAT")
+        write_category(node, category, self.percents.get(category, "0"), self.reasons)
 
     def _tax(self, node: Element) -> None:
         node.amount("TaxAmount", self.totals["tax_total"])

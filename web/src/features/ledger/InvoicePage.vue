@@ -47,6 +47,11 @@ const sums = computed(() => {
         <template v-if="data.order_id">
           · <RouterLink :to="`/orders/${data.order_id}`">{{ data.order }}</RouterLink></template
         >
+        <template #side>
+          <a class="btn quiet small" :href="`/api/invoices/${id}/ubl`" download>{{
+            t('ledger.ubl')
+          }}</a>
+        </template>
       </SheetHead>
       <div class="columns">
         <section class="card scroll">

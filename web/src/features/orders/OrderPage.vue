@@ -116,6 +116,9 @@ const again = (order: Order) =>
           · {{ t('orders.theirNumber', { number: data.buyer_reference }) }}</template
         >
         <template #side>
+          <a class="btn quiet small" :href="`/api/orders/${id}/ubl`" download>{{
+            t('ledger.ubl')
+          }}</a>
           <RouterLink
             v-if="data.deal_id && me?.sells"
             class="soft"

@@ -1,5 +1,6 @@
 /** Invoices, deliveries and payments as sheets. */
 export default {
+  ubl: 'As UBL',
   of: 'of {day}',
   due: 'due {day}',
   left: 'left on {day}',
