@@ -8,6 +8,7 @@ import argparse
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from datetime import date
+from decimal import Decimal
 import json
 import os
 from pathlib import Path
@@ -223,6 +224,30 @@ def kept(trial: Trial) -> None:
     raise Broken("the item is not told")
 
 
+def accounts(trial: Trial) -> None:
+    """17, 18 and 19"""
+    gross: dict[str, Decimal] = {}
+    settled: dict[str, Decimal] = {}
+    known = set()
+    for row in _changes(trial):
+        data = row["data"]
+        if row["kind"] == "account":
+            known.add(data["customer"])
+        if row["kind"] == "invoice":
+            gross[data["number"]] = Decimal(data["gross"])
+            dues = [Decimal(part["amount"]) for part in data["dues"]]
+            if dues and sum(dues) != gross[data["number"]]:
+                raise Broken(f"the parts of {data['number']} do not come to it")
+        for part in data.get("settles", ()):
+            number = part["invoice"]
+            settled[number] = settled.get(number, Decimal(0)) + Decimal(part["amount"])
+    for number, amount in settled.items():
+        if amount > gross.get(number, Decimal(0)):
+            raise Broken(f"{number} is settled by {amount}")
+    if trial.body["customer"]["number"] not in known:
+        raise Broken("the customer of the order has no account")
+
+
 def _changes(trial: Trial) -> Iterator[dict[str, Any]]:
     for page in trial.pages("/changes", "changes"):
         yield from page["changes"]
@@ -239,6 +264,7 @@ CHECKS: tuple[tuple[str, Callable[[Trial], None]], ...] = (
     ("tells that the order was taken", told),
     ("tells depots and stock whole, once each, in order, in the form", changes),
     ("keeps the order's goods, under our number", kept),
+    ("tells accounts, whose invoices add up and are not settled twice", accounts),
 )
 
 

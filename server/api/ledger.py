@@ -15,7 +15,7 @@ from api.schemas import Schema
 from api.shapes import PathId, sure_money, today, who
 from apps.catalogue.queries import unit_names
 from apps.ledger.flows import open_parts
-from apps.ledger.models import Invoice, InvoiceLine, Payment
+from apps.ledger.models import Allocation, Invoice, InvoiceLine, Payment
 from apps.ledger.ubl import invoice_document
 from apps.orders.models import Delivery
 from apps.people.access import pick
@@ -38,8 +38,9 @@ class InvoiceLineOut(Schema):
 
 
 class SettledOut(Schema):
-    """What a payment settles of an invoice."""
+    """What a payment, or a credit note, settles of an invoice; ``id`` is of that document."""
 
+    kind: str
     id: int
     number: str
     on: date
@@ -71,6 +72,7 @@ class InvoiceSheet(Schema):
     early: EarlyOut | None
     lines: list[InvoiceLineOut]
     payments: list[SettledOut]
+    settles: list[SettledOut]
     unit_names: dict[str, str]
     route: list[RouteStop]
 
@@ -86,7 +88,7 @@ def invoice(request: HttpRequest, invoice_id: PathId) -> InvoiceSheet:
     on = today()
     row = pick(_own(who(request)), invoice_id, "invoice")
     lines = row.lines.select_related("order_line__item", "delivery_line").order_by("pk")
-    settled = list(row.allocations.select_related("payment").order_by("payment__on", "pk"))
+    settled = list(row.allocations.select_related("payment", "credit").order_by("pk"))
     parts = open_parts(row) if row.open_amount else ()
     late = (on - parts[0].on).days if parts else 0
     return InvoiceSheet(
@@ -104,19 +106,35 @@ def invoice(request: HttpRequest, invoice_id: PathId) -> InvoiceSheet:
         days_late=max(0, late),
         currency=row.currency,
         dues=_dues(row, on),
-        early=early_out(row, [(each.payment.on, each.amount) for each in settled], on),
+        early=early_out(
+            row, [(each.payment.on, each.amount) for each in settled if each.payment], on
+        ),
         lines=[_line(each, row.currency) for each in lines],
-        payments=[
+        payments=[_settled(each, row.currency) for each in settled],
+        settles=[
             SettledOut(
-                id=each.payment_id,
-                number=each.payment.number,
-                on=each.payment.on,
+                kind="invoice",
+                id=each.invoice_id,
+                number=each.invoice.number,
+                on=each.invoice.on,
                 amount=sure_money(each.amount, row.currency),
             )
-            for each in settled
+            for each in row.spent.select_related("invoice").order_by("pk")
         ],
         unit_names=unit_names(),
         route=route_out(route_of_order(row.order)) if row.order else [],
+    )
+
+
+def _settled(row: Allocation, currency: str) -> SettledOut:
+    source = row.payment or row.credit
+    assert source is not None  # one of both: the database holds it
+    return SettledOut(
+        kind="payment" if row.payment else "credit",
+        id=source.pk,
+        number=source.number,
+        on=source.on,
+        amount=sure_money(row.amount, currency),
     )
 
 

@@ -12,6 +12,7 @@ from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
 from api.access import SIGN
+from api.customers.sheet import signed
 from api.export import Column, Seen, as_file
 from api.quotes.priced import ChargeRowOut, TaxOut
 from api.quotes.shapes import SeenIn
@@ -389,8 +390,8 @@ def _invoice(row: Invoice) -> InvoiceOut:
         number=row.number,
         on=row.on,
         due_on=row.due_on,
-        gross=sure_money(row.gross, row.currency),
-        open=sure_money(row.open_amount, row.currency),
+        gross=signed(row, row.gross),
+        open=signed(row, row.open_amount),
     )
 
 

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Literal
 
-from django.db.models import Count, Max, Min
+from django.db.models import Count, Max, Min, Model
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
@@ -11,7 +11,9 @@ from ninja import Router, Status
 from api.errors import Fault
 from api.schemas import Schema
 from api.shapes import PathId, Version, who
+from apps.customers.models import Customer
 from apps.handover.intake import feed as order_feed
+from apps.ledger.models import Invoice, Payment
 from apps.people.access import fulfils
 from apps.stock.intake import feed, let_go, resync, try_again
 from apps.stock.models import APART, Depot, Level, SetAside
@@ -36,7 +38,7 @@ class FeedOut(Schema):
 class KnownKind(Schema):
     """What is known of a kind: how many, and from when the oldest and the newest are."""
 
-    kind: Literal["depot", "stock"]
+    kind: Literal["depot", "stock", "account", "invoice", "payment"]
     count: int
     oldest: datetime | None
     newest: datetime | None
@@ -94,10 +96,26 @@ def sync(request: HttpRequest) -> SyncOut:
         kinds=[
             KnownKind(kind="depot", count=Depot.objects.count(), oldest=None, newest=None),
             KnownKind(kind="stock", count=stock["n"], oldest=stock["old"], newest=stock["new"]),
+            *(
+                KnownKind(kind=kind, count=_told(table), oldest=None, newest=None)
+                for kind, table in ACCOUNTS.items()
+            ),
         ],
         asides=[_aside(row) for row in asides.order_by("-pk")[:MOST_SHOWN]],
         aside_count=asides.count(),
     )
+
+
+#: What is told of customers' accounts, and where it lies.
+ACCOUNTS: dict[Literal["account", "invoice", "payment"], type[Model]] = {
+    "account": Customer,
+    "invoice": Invoice,
+    "payment": Payment,
+}
+
+
+def _told(table: type[Model]) -> int:
+    return table._base_manager.filter(change__gt=0).count()
 
 
 def _aside(row: SetAside) -> AsideOut:

@@ -113,6 +113,7 @@ class _Ledger:
         ]
         make_past([row.invoice for row in chosen], self.baskets, today, random)
         for row in chosen:
+            assert row.payment is not None
             row.amount = row.payment.amount = row.invoice.gross
 
     def take_discounts(self) -> None:
@@ -127,7 +128,11 @@ class _Ledger:
         early = [row for row in self.allocations if row.invoice.early_until]
         for row in early[::2]:
             terms = early_of(row.invoice)
-            if terms is None or not row.invoice.early_until or row.amount != row.invoice.gross:
+            if (
+                terms is None
+                or not (row.payment and row.invoice.early_until)
+                or row.amount != row.invoice.gross
+            ):
                 continue
             off = round_amount(percent_of(row.amount, terms.percent), row.invoice.currency)
             row.amount = row.payment.amount = row.invoice.gross - off

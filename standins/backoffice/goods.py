@@ -4,7 +4,7 @@ Each change of an item in a depot, or of a depot, gets the next number; the newe
 told under its last number. Quantities are decimal text in the item's base unit.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 import json
@@ -75,8 +75,16 @@ def touch(db: sqlite3.Connection, kind: str, name: str) -> None:
     db.execute("INSERT INTO changes (kind, id, at) VALUES (?, ?, ?)", (kind, name, now))
 
 
-def changes(db: sqlite3.Connection, after: int, limit: int) -> tuple[list[dict[str, Any]], int]:
-    """What has changed after a number, each thing as it is now; and the newest number."""
+Told = Callable[[sqlite3.Connection, str, str], dict[str, Any]]
+
+
+def changes(
+    db: sqlite3.Connection, after: int, limit: int, others: Told
+) -> tuple[list[dict[str, Any]], int]:
+    """What has changed after a number, each thing as it is now; and the newest number.
+
+    What is no depot and no stock is told by ``others``.
+    """
     rows = db.execute(
         "SELECT * FROM changes WHERE number > ? ORDER BY number LIMIT ?", (after, limit)
     ).fetchall()
@@ -87,7 +95,9 @@ def changes(db: sqlite3.Connection, after: int, limit: int) -> tuple[list[dict[s
             "kind": row["kind"],
             "id": row["id"],
             "at": row["at"],
-            "data": _depot(db, row["id"]) if row["kind"] == "depot" else _stock(db, row["id"]),
+            "data": TELL[row["kind"]](db, row["id"])
+            if row["kind"] in TELL
+            else others(db, row["kind"], row["id"]),
         }
         for row in rows
     ]
@@ -125,6 +135,9 @@ def _stock(db: sqlite3.Connection, name: str) -> dict[str, Any]:
             for each in kept
         ],
     }
+
+
+TELL = {"depot": _depot, "stock": _stock}
 
 
 def keep(db: sqlite3.Connection, number: str, body: Mapping[str, Any]) -> None:

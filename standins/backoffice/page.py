@@ -42,7 +42,7 @@ def render(orders: list[dict[str, Any]], pace: str, mood: str, token: str) -> st
 
 
 MARK = "{token}"
-LINKS = "<a href=/>Orders</a> · <a href=/stock>Stock</a>"
+LINKS = "<a href=/>Orders</a> · <a href=/stock>Stock</a> · <a href=/accounts>Accounts</a>"
 
 
 def _page(orders: list[dict[str, Any]], pace: str, mood: str) -> str:
@@ -85,6 +85,38 @@ def _shelf_row(row: dict[str, Any]) -> str:
     return (
         f"<tr><td>{escape(row['item'])}<td>{escape(row['depot'])}<td class=n>{escape(row['on_hand'])}"
         f"<td class=n>{kept:f}<td>{coming}<td>{more}</tr>"
+    )
+
+
+def render_accounts(ledger: list[dict[str, Any]], token: str) -> str:
+    """The page of accounts: what is open of each customer, payments, credit notes, holds."""
+    rows = (
+        "".join(map(_account_row, ledger)) or "<tr><td colspan=4>Nobody has ordered yet.</td></tr>"
+    )
+    page = (
+        HEAD.replace("{more}", "")
+        + f"<p>{LINKS}</p><p>A payment settles the oldest invoices first; it may be for several.</p>"
+        f"<table><tr><th>Customer<th>Open<th>Payments<th>Credit</tr>{rows}</table></html>"
+    )
+    return page.replace(MARK, escape(token))
+
+
+def _account_row(row: dict[str, Any]) -> str:
+    customer = row["customer"]
+    lines = "<br>".join(
+        f"{escape(number)}: {left:f} {escape(currency)} {_button('credit', 'Credit a tenth', number)}"
+        for number, currency, left in row["open"]
+    )
+    pays = f"{_button('pay-all', 'All of it', customer)} {_button('pay-half', 'Half of it', customer)} "
+    pays = pays if row["open"] else ""
+    held = (
+        _button("free-customer", "Release", customer)
+        if row["held"]
+        else _button("hold-customer", "Hold", customer)
+    )
+    return (
+        f"<tr><td>{escape(row['name'])} ({escape(customer)})<td>{lines or 'nothing'}"
+        f"<td>{pays}{_button('on-account', '250 on account', customer)}<td>{held}</tr>"
     )
 
 

@@ -3,13 +3,14 @@
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from datetime import UTC, date, datetime, timedelta
+from decimal import Decimal
 import json
 from pathlib import Path
 import sqlite3
 from typing import Any
 import uuid
 
-from standins.backoffice import goods
+from standins.backoffice import accounts, goods
 
 STEPS = ("taken", "shipped", "invoiced", "paid")
 TABLES = (
@@ -22,6 +23,7 @@ TABLES = (
     "CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, last INTEGER NOT NULL)",
     "CREATE TABLE IF NOT EXISTS switches (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
     *goods.TABLES,
+    *accounts.TABLES,
 )
 
 
@@ -72,6 +74,7 @@ class Store:
             )
             _announce(db, key, "taken", {"number": number})
             goods.keep(db, number, body)
+            accounts.know(db, body["customer"])
             return number, True
 
     def orders(self) -> list[dict[str, Any]]:
@@ -100,7 +103,7 @@ class Store:
     def changes(self, after: int, limit: int) -> tuple[list[dict[str, Any]], int]:
         """What has changed of depots and stock after a number, and the newest number."""
         with self._open() as db:
-            return goods.changes(db, after, limit)
+            return goods.changes(db, after, limit, accounts.told)
 
     def shelf(self) -> list[dict[str, Any]]:
         """Every item in every depot."""
@@ -119,6 +122,25 @@ class Store:
         with self._open() as db:
             goods.reorder(db, item, depot)
 
+    def ledger(self) -> list[dict[str, Any]]:
+        """Every account with what is open."""
+        with self._open() as db:
+            return accounts.ledger(db)
+
+    def account(self, act: str, name: str) -> None:
+        """A button of the page of accounts, for a customer, or an invoice that gets a credit note."""
+        with self._open() as db:
+            if act in ("hold-customer", "free-customer"):
+                accounts.hold(db, name, act == "hold-customer")
+            elif act == "credit":
+                accounts.credit(db, f"CN-B{_count(db, 'credit', 300)}", name)
+            elif act == "on-account":
+                number = f"PAY-B{_count(db, 'payment', 5000)}"
+                accounts.on_account(db, number, name, Decimal("250.00"))
+            else:
+                share = Decimal("0.5") if act == "pay-half" else Decimal(1)
+                accounts.pay(db, f"PAY-B{_count(db, 'payment', 5000)}", name, share)
+
     def step(self, number: str) -> str | None:
         """Move an order on by one step; its new state, or None where there is nothing to do."""
         with self._open() as db:
@@ -132,6 +154,7 @@ class Store:
             )
             if data is not None:
                 _announce(db, row["key"], state, data)
+                _book(db, state, data, body)
             if state == "shipped":
                 goods.ship(db, number)
             db.execute(
@@ -203,17 +226,32 @@ def _invoice(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[
     }
 
 
-def _payment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any]:
+def _book(db: sqlite3.Connection, state: str, data: dict[str, Any], body: dict[str, Any]) -> None:
+    """What an order's step does to its customer's account."""
+    if state == "invoiced":
+        accounts.bill(db, data, body)
+    elif state == "paid":
+        amount = Decimal(data["amount"])
+        customer = str(body["customer"].get("number") or "")
+        shares = {data["invoice"]: amount}
+        accounts.book_payment(db, data["number"], customer, body["currency"], amount, shares)
+
+
+def _payment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any] | None:
+    """What is still open of it is paid; nothing where that was paid already."""
     invoice = next(
         json.loads(row["data"])["number"]
         for row in db.execute("SELECT data FROM events WHERE kind = 'invoiced'")
         if json.loads(row["data"])["order"] == number
     )
+    left = accounts.open_of(db, invoice)
+    if left <= 0:
+        return None
     return {
         "number": f"PAY-B{_count(db, 'payment', 5000)}",
         "invoice": invoice,
         "on": _today().isoformat(),
-        "amount": body["payable"],
+        "amount": f"{left:f}",
     }
 
 

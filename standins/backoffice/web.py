@@ -21,12 +21,14 @@ from urllib.parse import parse_qs, urlsplit
 import uuid
 
 from standins.backoffice.orders import fault_of
-from standins.backoffice.page import door, render, render_stock
+from standins.backoffice.page import door, render, render_accounts, render_stock
 from standins.backoffice.store import Clash, Store
 
 LARGEST_BODY = 2_000_000
 #: Buttons of the page of stock.
 OF_STOCK = ("receive", "postpone", "confirm", "reorder")
+#: Buttons of the page of accounts.
+OF_ACCOUNTS = ("hold-customer", "free-customer", "credit", "on-account", "pay-half", "pay-all")
 PAUSE_AFTER_WRONG = 1.0
 HEADERS = {
     "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; "
@@ -61,7 +63,9 @@ class Handler(BaseHTTPRequestHandler):
             self._changes(parse_qs(where.query))
         elif where.path == "/stock" and self._signed_in():
             self._html(render_stock(self.store.shelf(), self._sign("form")))
-        elif where.path in ("/", "/stock") and not self._signed_in():
+        elif where.path == "/accounts" and self._signed_in():
+            self._html(render_accounts(self.store.ledger(), self._sign("form")))
+        elif where.path in ("/", "/stock", "/accounts") and not self._signed_in():
             self._html(door(wrong="wrong" in where.query))
         elif where.path == "/":
             pace = self.store.switch("pace", "hand")
@@ -220,11 +224,14 @@ class Handler(BaseHTTPRequestHandler):
                 self.store.receipt(act, number)
             case "reorder":
                 self.store.reorder(number)
+            case act if act in OF_ACCOUNTS:
+                self.store.account(act, number)
             case "pace-hand" | "pace-itself" as pace:
                 self.store.set_switch("pace", pace.removeprefix("pace-"))
             case "mood-well" | "mood-busy" | "mood-strict" as mood:
                 self.store.set_switch("mood", mood.removeprefix("mood-"))
-        self._go("/stock" if self.path.rpartition("/")[2] in OF_STOCK else "/")
+        act = self.path.rpartition("/")[2]
+        self._go("/stock" if act in OF_STOCK else "/accounts" if act in OF_ACCOUNTS else "/")
 
     def _json(self, status: HTTPStatus, data: dict[str, Any]) -> None:
         self._send(status, "application/json", json.dumps(data).encode())

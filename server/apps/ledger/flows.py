@@ -50,7 +50,7 @@ def open_parts(invoice: Invoice) -> tuple[Due, ...]:
 
 def paid_on_days(invoices: Iterable[int]) -> dict[int, list[tuple[date, Decimal]]]:
     """By invoice, what was paid of it on which day. One query."""
-    rows = Allocation.objects.filter(invoice_id__in=list(invoices))
+    rows = Allocation.objects.filter(invoice_id__in=list(invoices), payment__isnull=False)
     found: dict[int, list[tuple[date, Decimal]]] = {}
     for invoice, on, amount in rows.values_list("invoice_id", "payment__on", "amount"):
         found.setdefault(invoice, []).append((on, amount))

@@ -7,9 +7,16 @@ _SUM = "SELECT COALESCE(SUM(a.amount), 0) FROM ledger_allocation a WHERE a.{key}
 INVOICES = declare(
     Kept(
         table="ledger_invoice",
-        figures={"settled": _SUM.format(key="invoice_id")},
+        figures={
+            "settled": "SELECT COALESCE(SUM(a.amount), 0) FROM ledger_allocation a "
+            "WHERE a.invoice_id = {row}.id OR a.credit_id = {row}.id"
+        },
         sources=(
-            Source(table="ledger_allocation", rows="id = {row}.invoice_id", columns=("amount",)),
+            Source(
+                table="ledger_allocation",
+                rows="id IN ({row}.invoice_id, {row}.credit_id)",
+                columns=("amount",),
+            ),
         ),
     )
 )

@@ -15,7 +15,8 @@ class Invoice(models.Model):
     ``base_rate`` is the rate to the base currency on its date. ``settled`` is kept by the database,
     as ``apps.ledger.kept`` declares it. ``dues`` are its parts (day and amount), where it falls due in
     more than one; ``due_on`` is then the last of them. ``early_percent`` is given for payment until
-    ``early_until``; ``discount`` is what was given for it, written by ``apps.ledger.flows`` alone.
+    ``early_until``; ``discount`` is what was given for it, written by ``apps.ledger.flows`` alone. ``change``
+    is the number under which the back office told it last.
     """
 
     number = models.CharField(max_length=30, unique=True)
@@ -32,6 +33,7 @@ class Invoice(models.Model):
     early_percent = quantity_column(null=True)
     early_until = models.DateField(null=True)
     discount = amount_column(default=0)
+    change = models.PositiveBigIntegerField(default=0)
     settled = amount_column(default=0, editable=False)
     open_amount = models.GeneratedField(
         expression=models.F("gross") - models.F("settled") - models.F("discount"),
@@ -68,6 +70,7 @@ class Payment(models.Model):
     on = models.DateField()
     currency = models.CharField(max_length=3)
     amount = amount_column()
+    change = models.PositiveBigIntegerField(default=0)
     used = amount_column(default=0, editable=False)
     unused = models.GeneratedField(
         expression=models.F("amount") - models.F("used"),
@@ -84,14 +87,22 @@ class Payment(models.Model):
 
 
 class Allocation(models.Model):
-    """The part of a payment that settles an invoice."""
+    """The part of a payment, or of a credit note, that settles an invoice."""
 
-    payment = models.ForeignKey(Payment, on_delete=models.CASCADE, related_name="allocations")
+    payment = models.ForeignKey(
+        Payment, on_delete=models.CASCADE, null=True, related_name="allocations"
+    )
+    credit = models.ForeignKey(Invoice, on_delete=models.CASCADE, null=True, related_name="spent")
     invoice = models.ForeignKey(Invoice, on_delete=models.PROTECT, related_name="allocations")
     amount = amount_column()
 
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["payment", "invoice"], name="allocation_once"),
+            models.UniqueConstraint(fields=["credit", "invoice"], name="allocation_of_credit_once"),
+            models.CheckConstraint(
+                condition=models.Q(payment__isnull=True) ^ models.Q(credit__isnull=True),
+                name="allocation_of_one",
+            ),
             positive("amount", "allocation_positive"),
         ]

@@ -24,7 +24,7 @@ ORDERS = declare(
             "invoiced": "SELECT COALESCE(SUM(i.gross), 0) FROM ledger_invoice i "
             "WHERE i.order_id = {row}.id AND i.kind = 'invoice'",
             "settled": "SELECT COALESCE(SUM(i.settled + i.discount), 0) FROM ledger_invoice i "
-            "WHERE i.order_id = {row}.id",
+            "WHERE i.order_id = {row}.id AND i.kind = 'invoice'",
             "handover_state": f"SELECT COALESCE((SELECT h.state {_HANDOVER}), '')",
             "backoffice_number": f"SELECT COALESCE((SELECT h.backoffice_number {_HANDOVER}), '')",
             "owner_name": OWNER_NAME,

@@ -190,7 +190,9 @@ def _fulfilment(order: Order | None) -> list[Stop]:
     if invoices:
         found[1] = _named(found[1], invoices[-1].number, invoices[-1].on)
     if payments:
-        found[2] = _named(found[2], payments[-1].payment.number, payments[-1].payment.on)
+        last = payments[-1].payment or payments[-1].credit
+        assert last is not None  # one of both: the database holds it
+        found[2] = _named(found[2], last.number, last.on)
     return found
 
 

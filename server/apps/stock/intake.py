@@ -4,12 +4,14 @@ A change tells its thing whole, so that nothing is lost where changes between we
 taken in is set aside with its reason; the rest goes on.
 """
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from datetime import datetime, timedelta
 import json
 import logging
+from typing import Any
 
 from django.db import transaction
+from django.db.models import Model, QuerySet
 from django.db.utils import IntegrityError, OperationalError
 
 from apps.catalogue.models import Item
@@ -76,12 +78,12 @@ def _apply_once(change: Change) -> int:
 
 
 def _apply(change: Change) -> int:
-    if isinstance(change.told, DepotTold):
-        return _depot(change, change.told)
-    return _stock(change, change.told)
+    return APPLY[type(change.told)](change)
 
 
-def _depot(change: Change, told: DepotTold) -> int:
+def _depot(change: Change) -> int:
+    told = change.told
+    assert isinstance(told, DepotTold)
     row = Depot.objects.select_for_update().filter(code=told.code).first() or Depot(code=told.code)
     if row.pk and row.change >= change.number:
         return 0
@@ -92,7 +94,9 @@ def _depot(change: Change, told: DepotTold) -> int:
     return 1
 
 
-def _stock(change: Change, told: StockTold) -> int:
+def _stock(change: Change) -> int:
+    told = change.told
+    assert isinstance(told, StockTold)
     item = Item.objects.filter(code=told.item).only("pk").first()
     if item is None:
         raise Unfit("unknown_item", item=told.item)
@@ -133,6 +137,17 @@ def _stock(change: Change, told: StockTold) -> int:
     return 1
 
 
+#: What takes a change in, by what it tells; 1 where it told something new. The areas above add theirs.
+APPLY: dict[type, Callable[[Change], int]] = {DepotTold: _depot, StockTold: _stock}
+#: What a change may wait for: the reason it is set aside for, the fact that names it, what is known of it.
+WAITS: list[tuple[str, str, Callable[[], QuerySet[Any]]]] = [
+    ("unknown_item", "item", lambda: Item.objects.values_list("code", flat=True)),
+    ("unknown_depot", "depot", lambda: Depot.objects.values_list("code", flat=True)),
+]
+#: Tables that keep under which number a thing was told last.
+NUMBERED: list[type[Model]] = [Level, Depot]
+
+
 def _name_of(raw: object) -> tuple[str, str]:
     """Kind and id of a change, as far as they can be read."""
     if not isinstance(raw, dict):
@@ -167,17 +182,20 @@ def _settle_older(change: Change, raw: object) -> None:
 def try_what_is_known_now() -> None:
     """Take in what was set aside for an item or a depot that has come since. Four queries, if none has."""
     waiting = SetAside.objects.filter(state=APART)
-    for what, name, rows in (
-        ("unknown_item", "item", Item.objects.all()),
-        ("unknown_depot", "depot", Depot.objects.all()),
-    ):
+    for what, name, rows in WAITS:
         told = waiting.filter(facts__what=what)
         by_code: dict[str, list[int]] = {}
         for pk, facts in told.order_by("pk").values_list("pk", "facts")[:MOST_AGAIN]:
             by_code.setdefault(facts.get(name, ""), []).append(pk)
-        known = rows.filter(code__in=by_code).values_list("code", flat=True) if by_code else ()
+        known = _known(rows(), list(by_code)) if by_code else ()
         for row in waiting.filter(pk__in=[pk for code in known for pk in by_code[code]]):
             _again(row)
+
+
+def _known(rows: QuerySet[Any], names: list[str]) -> list[str]:
+    """Which of these are there. One query."""
+    (column,) = rows.query.values_select
+    return list(rows.filter(**{f"{column}__in": names}))
 
 
 def _again(row: SetAside) -> bool:
@@ -211,9 +229,7 @@ def move_on(position: int, *, epoch: str, last: int, now: datetime, anew: bool =
     ChangeFeed.objects.get_or_create(name=FEED)
     row = ChangeFeed.objects.select_for_update().get(name=FEED)
     if anew:
-        # What is known counts as older than anything that comes.
-        Level.objects.update(change=0)
-        Depot.objects.update(change=0)
+        _forget_numbers()
         Reported.objects.all().delete()
         row.position = 0
     else:
@@ -246,8 +262,13 @@ def forget_position() -> None:
     """The changes are read from their beginning; what comes counts as newer than what is known."""
     ChangeFeed.objects.get_or_create(name=FEED)
     ChangeFeed.objects.filter(name=FEED).update(position=0)
-    Level.objects.update(change=0)
-    Depot.objects.update(change=0)
+    _forget_numbers()
+
+
+def _forget_numbers() -> None:
+    """What is known counts as older than anything that comes."""
+    for table in NUMBERED:
+        table._base_manager.exclude(change=0).update(change=0)
 
 
 @transaction.atomic

@@ -4,7 +4,7 @@ The form of a change is described in ``docs/back-office-interface.md``. Nothing 
 gets; what cannot be read raises ``Unfit`` with the field.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
@@ -75,16 +75,13 @@ class StockTold:
     reservations: tuple[ReservationTold, ...]
 
 
-Told = DepotTold | StockTold
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
     """One change: its number, when it was, and what it says."""
 
     number: int
     at: datetime
-    told: Told
+    told: object
 
 
 def read_change(raw: object) -> Change:
@@ -97,13 +94,10 @@ def read_change(raw: object) -> Change:
     data = raw.get("data")
     if not isinstance(data, dict):
         unfit("data")
-    if kind == "depot":
-        told: Told = _depot(data)
-    elif kind == "stock":
-        told = _stock(data)
-    else:
+    reader = READERS.get(kind) if isinstance(kind, str) else None
+    if reader is None:
         raise Unfit("unknown_kind", kind=str(kind)[:20])
-    return Change(number=number, at=read_moment(raw, "at"), told=told)
+    return Change(number=number, at=read_moment(raw, "at"), told=reader(data))
 
 
 def _depot(data: Mapping[str, Any]) -> DepotTold:
@@ -136,7 +130,7 @@ def _stock(data: Mapping[str, Any]) -> StockTold:
 
 def _receipts(data: Mapping[str, Any]) -> tuple[ReceiptTold, ...]:
     found = []
-    for row in _rows(data, "receipts"):
+    for row in read_rows(data, "receipts"):
         sure = row.get("sure")
         if not isinstance(sure, bool):
             unfit("receipts.sure")
@@ -157,7 +151,7 @@ def _receipts(data: Mapping[str, Any]) -> tuple[ReceiptTold, ...]:
 
 def _reservations(data: Mapping[str, Any]) -> tuple[ReservationTold, ...]:
     found = []
-    for row in _rows(data, "reservations"):
+    for row in read_rows(data, "reservations"):
         order = row.get("order_number", "")
         if not isinstance(order, str) or len(order) > 20 or tidy(order) != order:
             unfit("reservations.order_number")
@@ -174,7 +168,8 @@ def _reservations(data: Mapping[str, Any]) -> tuple[ReservationTold, ...]:
     return tuple(found)
 
 
-def _rows(data: Mapping[str, Any], name: str) -> list[dict[str, Any]]:
+def read_rows(data: Mapping[str, Any], name: str) -> list[dict[str, Any]]:
+    """A list of objects, not too long."""
     rows = data.get(name)
     if not isinstance(rows, list) or len(rows) > MOST_ROWS:
         unfit(name)
@@ -186,3 +181,7 @@ def _rows(data: Mapping[str, Any], name: str) -> list[dict[str, Any]]:
 def _days(data: Mapping[str, Any], name: str) -> int:
     value = data.get(name)
     return value if type(value) is int and 0 <= value <= MOST_DAYS else unfit(name)
+
+
+#: What reads a change's data, by its kind; the areas above add theirs.
+READERS: dict[str, Callable[[Mapping[str, Any]], object]] = {"depot": _depot, "stock": _stock}

@@ -3151,6 +3151,8 @@ export interface components {
             lines: components["schemas"]["InvoiceLineOut"][];
             /** Payments */
             payments: components["schemas"]["SettledOut"][];
+            /** Settles */
+            settles: components["schemas"]["SettledOut"][];
             /** Unit Names */
             unit_names: {
                 [key: string]: string;
@@ -3160,9 +3162,11 @@ export interface components {
         };
         /**
          * SettledOut
-         * @description What a payment settles of an invoice.
+         * @description What a payment, or a credit note, settles of an invoice; ``id`` is of that document.
          */
         SettledOut: {
+            /** Kind */
+            kind: string;
             /** Id */
             id: number;
             /** Number */
@@ -6871,7 +6875,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "depot" | "stock";
+            kind: "depot" | "stock" | "account" | "invoice" | "payment";
             /** Count */
             count: number;
             /** Oldest */

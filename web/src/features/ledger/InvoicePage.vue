@@ -134,14 +134,31 @@ const sums = computed(() => {
               </tbody>
             </table>
           </section>
-          <section class="card">
+          <section v-if="data.settles.length" class="card">
+            <h2>{{ t('ledger.settles') }}</h2>
+            <table class="list">
+              <tbody>
+                <tr v-for="each in data.settles" :key="each.id">
+                  <td>
+                    <RouterLink :to="`/invoices/${each.id}`">{{ each.number }}</RouterLink>
+                  </td>
+                  <td>{{ day(each.on) }}</td>
+                  <td class="num">{{ figure(each.amount) }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </section>
+          <section v-else class="card">
             <h2>{{ t('ledger.payments') }}</h2>
             <p v-if="!data.payments.length" class="soft">{{ t('ledger.noPayments') }}</p>
             <table v-else class="list">
               <tbody>
                 <tr v-for="each in data.payments" :key="each.id">
                   <td>
-                    <RouterLink :to="`/payments/${each.id}`">{{ each.number }}</RouterLink>
+                    <RouterLink
+                      :to="each.kind === 'credit' ? `/invoices/${each.id}` : `/payments/${each.id}`"
+                      >{{ each.number }}</RouterLink
+                    >
                   </td>
                   <td>{{ day(each.on) }}</td>
                   <td class="num">{{ figure(each.amount) }}</td>

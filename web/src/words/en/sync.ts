@@ -16,8 +16,14 @@ export default {
     position: 'Read up to',
   },
   feeds: { events: 'News of orders', changes: 'Changes of depots and stock' },
-  kinds: { depot: '{n} depots', stock: '{n} items in a depot' },
+  kinds: {
+    depot: '{n} depots',
+    stock: '{n} items in a depot',
+    account: '{n} customers’ accounts',
+    invoice: '{n} invoices and credit notes',
+    payment: '{n} payments',
+  },
   asides: 'Changes set aside',
   none: 'Nothing is set aside',
-  noneHint: 'Every change of depots and stock was taken in.',
+  noneHint: 'Every change of depots, stock and accounts was taken in.',
 } as const

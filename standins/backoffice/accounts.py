@@ -1,0 +1,203 @@
+"""What customers owe the back office: invoices, credit notes, payments, what settles what, and holds.
+
+Each of them is told whole, under the number of its last change (``goods.touch``). Amounts are decimal text.
+"""
+
+from collections.abc import Mapping, Sequence
+from datetime import date, timedelta
+from decimal import Decimal
+import json
+import sqlite3
+from typing import Any
+
+from standins.backoffice.goods import today, touch
+
+TABLES = (
+    """CREATE TABLE IF NOT EXISTS accounts (
+    customer TEXT PRIMARY KEY, name TEXT NOT NULL, held INTEGER NOT NULL DEFAULT 0)""",
+    """CREATE TABLE IF NOT EXISTS invoices (
+    number TEXT PRIMARY KEY, customer TEXT NOT NULL, kind TEXT NOT NULL, body TEXT NOT NULL)""",
+    """CREATE TABLE IF NOT EXISTS payments (
+    number TEXT PRIMARY KEY, customer TEXT NOT NULL, body TEXT NOT NULL)""",
+    """CREATE TABLE IF NOT EXISTS settled (
+    source TEXT NOT NULL, invoice TEXT NOT NULL, amount TEXT NOT NULL, PRIMARY KEY (source, invoice))""",
+)
+CENT = Decimal("0.01")
+
+
+def know(db: sqlite3.Connection, customer: Mapping[str, Any]) -> None:
+    """A customer who has ordered has an account."""
+    number = str(customer.get("number") or "")
+    if number and not db.execute("SELECT 1 FROM accounts WHERE customer = ?", (number,)).fetchone():
+        name = str(customer.get("name") or number)
+        db.execute("INSERT INTO accounts (customer, name) VALUES (?, ?)", (number, name))
+        touch(db, "account", number)
+
+
+def bill(db: sqlite3.Connection, told: Mapping[str, Any], order: Mapping[str, Any]) -> None:
+    """An order was invoiced: the invoice with its parts and the discount for paying early."""
+    on, terms, gross = date.fromisoformat(told["on"]), order["terms"], Decimal(told["gross"])
+    early = terms.get("early")
+    texts = {line["line"]: line["text"] for line in order["lines"] if line.get("text")}
+    body = {
+        "order_number": order["order_number"],
+        "on": told["on"],
+        "due_on": told["due_on"],
+        "currency": order["currency"],
+        "net": told["net"],
+        "gross": told["gross"],
+        "dues": _parts(on, gross, terms.get("instalments") or []),
+        "early": early
+        and {
+            "percent": str(early["percent"]),
+            "until": (on + timedelta(days=int(early["days"]))).isoformat(),
+        },
+        "lines": [
+            {"line": row["line"], "text": texts.get(row["line"], "As ordered"), "net": row["net"]}
+            for row in told["lines"]
+        ],
+    }
+    _book(db, told["number"], _number(order), "invoice", body)
+
+
+def _parts(
+    on: date, gross: Decimal, instalments: Sequence[Mapping[str, Any]]
+) -> list[dict[str, str]]:
+    """The parts in which an invoice falls due; the last takes what rounding leaves."""
+    rows, left = [], gross
+    for n, part in enumerate(instalments, start=1):
+        share = (gross * Decimal(str(part["percent"])) / 100).quantize(CENT)
+        share = left if n == len(instalments) else share
+        left -= share
+        day = on + timedelta(days=int(part["days"]))
+        rows.append({"on": day.isoformat(), "amount": f"{share:f}"})
+    return [row for row in rows if Decimal(row["amount"]) > 0]
+
+
+def _number(order: Mapping[str, Any]) -> str:
+    return str(order["customer"].get("number") or "")
+
+
+def _book(
+    db: sqlite3.Connection, number: str, customer: str, kind: str, body: Mapping[str, Any]
+) -> None:
+    if customer:
+        values = (number, customer, kind, json.dumps(body))
+        db.execute("INSERT OR IGNORE INTO invoices VALUES (?, ?, ?, ?)", values)
+        touch(db, "invoice", number)
+
+
+def book_payment(
+    db: sqlite3.Connection,
+    number: str,
+    customer: str,
+    currency: str,
+    amount: Decimal,
+    shares: Mapping[str, Decimal],
+) -> None:
+    """Money came in, for these invoices; what is left of it stands on account."""
+    body = {"on": today().isoformat(), "currency": currency, "amount": f"{amount:f}"}
+    db.execute("INSERT INTO payments VALUES (?, ?, ?)", (number, customer, json.dumps(body)))
+    _put(db, number, shares)
+    touch(db, "payment", number)
+
+
+def _put(db: sqlite3.Connection, source: str, shares: Mapping[str, Decimal]) -> None:
+    for invoice, share in shares.items():
+        if share > 0:
+            db.execute("INSERT INTO settled VALUES (?, ?, ?)", (source, invoice, f"{share:f}"))
+
+
+def open_of(db: sqlite3.Connection, number: str) -> Decimal:
+    """What is open of an invoice."""
+    row = db.execute("SELECT body FROM invoices WHERE number = ?", (number,)).fetchone()
+    gross = Decimal(json.loads(row["body"])["gross"]) if row else Decimal(0)
+    rows = db.execute("SELECT amount FROM settled WHERE invoice = ?", (number,))
+    return gross - sum((Decimal(each["amount"]) for each in rows), Decimal(0))
+
+
+def hold(db: sqlite3.Connection, customer: str, held: bool) -> None:
+    """A customer is held for credit, or free again."""
+    db.execute("UPDATE accounts SET held = ? WHERE customer = ?", (int(held), customer))
+    touch(db, "account", customer)
+
+
+def open_invoices(db: sqlite3.Connection, customer: str) -> list[tuple[str, str, Decimal]]:
+    """Number, currency and what is open of a customer's invoices, the oldest first."""
+    rows = db.execute(
+        "SELECT number, body FROM invoices WHERE customer = ? AND kind = 'invoice' ORDER BY rowid",
+        (customer,),
+    ).fetchall()
+    found = [
+        (row["number"], json.loads(row["body"])["currency"], open_of(db, row["number"]))
+        for row in rows
+    ]
+    return [row for row in found if row[2] > 0]
+
+
+def pay(db: sqlite3.Connection, number: str, customer: str, share: Decimal) -> None:
+    """A payment over all open invoices of one currency: so much of their sum, the oldest first."""
+    rows = open_invoices(db, customer)
+    if not rows:
+        return
+    currency = rows[0][1]
+    same = [(invoice, left) for invoice, money, left in rows if money == currency]
+    amount = (sum((left for _, left in same), Decimal(0)) * share).quantize(CENT)
+    shares, rest = {}, amount
+    for invoice, left in same:
+        shares[invoice] = min(left, rest)
+        rest -= shares[invoice]
+    if amount > 0:
+        book_payment(db, number, customer, currency, amount, shares)
+
+
+def on_account(db: sqlite3.Connection, number: str, customer: str, amount: Decimal) -> None:
+    """Money without a word of what it is for."""
+    book_payment(db, number, customer, "EUR", amount, {})
+
+
+def credit(db: sqlite3.Connection, number: str, invoice: str) -> None:
+    """A credit note over a tenth of an invoice; it settles that much of it, as far as that is open."""
+    row = db.execute("SELECT customer, body FROM invoices WHERE number = ?", (invoice,)).fetchone()
+    if row is None:
+        return
+    of = json.loads(row["body"])
+    gross = (Decimal(of["gross"]) / 10).quantize(CENT)
+    net = (Decimal(of["net"]) / 10).quantize(CENT)
+    body = {
+        **of,
+        "on": today().isoformat(),
+        "due_on": today().isoformat(),
+        "net": f"{net:f}",
+        "gross": f"{gross:f}",
+        "dues": [],
+        "early": None,
+        "lines": [{"line": None, "text": f"Credit on {invoice}", "net": f"{net:f}"}],
+    }
+    left = open_of(db, invoice)
+    _book(db, number, row["customer"], "credit", body)
+    _put(db, number, {invoice: min(left, gross)})
+    touch(db, "invoice", number)
+
+
+def told(db: sqlite3.Connection, kind: str, name: str) -> dict[str, Any]:
+    """An account, an invoice or a payment, whole, as it is now."""
+    if kind == "account":
+        row = db.execute("SELECT * FROM accounts WHERE customer = ?", (name,)).fetchone()
+        return {"customer": row["customer"], "held": bool(row["held"])}
+    table = "invoices" if kind == "invoice" else "payments"
+    row = db.execute(f"SELECT * FROM {table} WHERE number = ?", (name,)).fetchone()  # noqa: S608
+    rows = db.execute("SELECT invoice, amount FROM settled WHERE source = ?", (name,))
+    whole = {
+        "number": name,
+        "customer": row["customer"],
+        **json.loads(row["body"]),
+        "settles": [dict(each) for each in rows],
+    }
+    return {**whole, "kind": row["kind"]} if kind == "invoice" else whole
+
+
+def ledger(db: sqlite3.Connection) -> list[dict[str, Any]]:
+    """Every account with its open invoices, for the clerk's page."""
+    rows = db.execute("SELECT * FROM accounts ORDER BY name").fetchall()
+    return [{**dict(row), "open": open_invoices(db, row["customer"])} for row in rows]
