@@ -15,7 +15,7 @@ export default {
     read: 'Read last',
     position: 'Read up to',
   },
-  feeds: { events: 'News of orders', changes: 'Changes of depots and stock' },
+  feeds: { events: 'News of orders', changes: 'Changes of depots, stock and accounts' },
   kinds: {
     depot: '{n} depots',
     stock: '{n} items in a depot',
