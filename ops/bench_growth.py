@@ -54,7 +54,9 @@ LISTS: dict[str, list[dict[str, str]]] = {
         {},
         *({"words": words} for words in ("hazel", "orchards", "maren", "C-10", "qqqq")),
         *({"sort": sort} for sort in ("town", "kind", "-limit", "owner")),
+        *({"day": day} for day in ("unseen", "due", "overdue", "limit", "halt", "caution", "retired")),
     ],
+    "likely-customers": [{"name": name} for name in ("Hazelmor Orchard", "Orchards", "Zquix Wyr")],
     "timetable": [{}],
     "today": [{}],
     "forecast": [{}, {"confidence": "likely"}],
@@ -123,7 +125,7 @@ def pages_of(client: httpx.Client) -> dict[str, Callable[[], object]]:
             found[name] = _get(client, f"/api/{path}", query)
     rows = client.get("/api/customers", params={"sort": "number"}).json()["rows"]
     heavy = rows[0]["id"]
-    found["a customer"] = _get(client, f"/api/customers/{heavy}", {})
+    found |= _customer(client, heavy)
     quotes = client.get("/api/quotes", params={"state": "ordered"}).json()["rows"]
     found["a quote"] = _get(client, f"/api/revisions/{quotes[0]['revision_id']}", {})
     found["an order"] = _get(client, f"/api/orders/{quotes[0]['order_id']}", {})
@@ -136,6 +138,43 @@ def pages_of(client: httpx.Client) -> dict[str, Callable[[], object]]:
 def _get(client: httpx.Client, path: str, query: dict[str, str]) -> Callable[[], object]:
     def ask() -> object:
         return client.get(path, params=query).raise_for_status()
+
+    return ask
+
+
+def _customer(client: httpx.Client, customer: int) -> dict[str, Callable[[], object]]:
+    """The page of a big buyer, all that is asked for from there, and its regulars."""
+    path = f"/api/customers/{customer}"
+    documents = client.get(f"{path}/documents").json()["rows"]
+    invoice = next(row["to"] for row in documents if row["kind"] == "invoice")
+    found = {"a customer": _get(client, path, {}), "an invoice": _get(client, f"/api{invoice}", {})}
+    for query in ({}, {"kind": "open"}, {"words": "wire"}, {"since": "2026-06-01"}):
+        found[f"its documents {query}"] = _get(client, f"{path}/documents", query)
+    found["its items"] = _get(client, f"{path}/items", {})
+    for show in ("due", "bought", "group", "all"):
+        found[f"its regulars, {show}"] = _get(client, f"{path}/regulars", {"show": show})
+    return found
+
+
+#: Lines of the promise that is asked for.
+LINES = 200
+
+
+def _promise(client: httpx.Client, path: str) -> Callable[[], object]:
+    """What can be promised of two hundred lines."""
+    items = client.get("/api/items", params={"most": 50}).json()
+    lines = [
+        {
+            "key": f"p{n}",
+            "item_id": items[n % len(items)]["id"],
+            "quantity": "7",
+            "unit": items[n % len(items)]["base_unit"],
+        }
+        for n in range(LINES)
+    ]
+
+    def ask() -> object:
+        return client.post(f"{path}/promises", json={"lines": lines}).raise_for_status()
 
     return ask
 
@@ -165,7 +204,8 @@ def _draft(client: httpx.Client, customer: int) -> dict[str, Callable[[], object
         client.post(f"{path}/price", json=typed).raise_for_status()
 
     save()
-    return {"a draft saved": save, "a draft priced": price}
+    promise = _promise(client, path)
+    return {"a draft saved": save, "a draft priced": price, f"{LINES} lines promised": promise}
 
 
 def timed(act: Callable[[], object]) -> float:

@@ -193,6 +193,7 @@ def put_to_the_test(
     stack: Stack, *, orders: int, kills: int, parts: list[str], people: int, seed: int
 ) -> Tally:
     """So many orders and so many kills, at the same time, on a stack that runs."""
+    without_limits(stack)
     tally, stop, random = Tally(), Event(), Random(seed)
     faults: list[BaseException] = []
     left = iter(range(orders))
@@ -201,7 +202,8 @@ def put_to_the_test(
         try:
             person = Person(stack.url, name, tally, stop)
             person.enter()
-            customers = person.insist("GET", "/api/customers")["rows"]
+            rows = person.insist("GET", "/api/customers")["rows"]
+            customers = [row for row in rows if row["verdict"] != "halt"]
             items = person.insist("GET", "/api/items?most=20")
             mine = Random(name)
             while True:
@@ -281,6 +283,18 @@ def ask_database(stack: Stack, statement: str) -> list[tuple[Any, ...]]:
         cursor = link.cursor()
         cursor.execute(statement)
         return list(cursor.fetchall())
+    finally:
+        link.close()
+
+
+def without_limits(stack: Stack) -> None:
+    """Nobody comes over a limit by what is ordered here: on Halt an order would wait for a person."""
+    link = MySQLdb.connect(
+        host="127.0.0.1", port=stack.database.port, user="vividroute", autocommit=True,
+        password=load_secrets()["database"], database=stack.database_name,
+    )  # fmt: skip
+    try:
+        link.cursor().execute("UPDATE customers_customer SET credit_limit = 1000000000")
     finally:
         link.close()
 

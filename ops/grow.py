@@ -28,7 +28,9 @@ STRIDE = 1_000_000
 REPS = 12
 COPIED = (
     *("catalogue_item", "catalogue_itemunit", "catalogue_priceentry"),
-    *("customers_customer", "customers_contact", "customers_address"),
+    *("stock_level", "stock_receipt", "stock_reservation", "stock_substitute"),
+    *("customers_customer", "customers_contact", "customers_address", "customers_mark"),
+    "regulars_customerday",
     *("prices_customerprice", "prices_agreement", "deals_deal", "diary_activity"),
     *("quotes_quote", "quotes_revision", "quotes_quoteline", "quotes_quotepaper", "quotes_signoff"),
     *("orders_order", "orders_orderline", "orders_delivery", "orders_deliveryline"),
@@ -266,10 +268,39 @@ def make_house(times: int, *, anew: bool = False) -> str:
     stack = stack_of(name, VAR / "growth")
     for act in (("migrate", "--no-input", "-v0"), ("grant_rights",), ("load_demo",)):
         stack.manage(*act)
+    tell(stack, name)
     with connect(name) as link:
         Grower(link, times).grow()
         link.cursor().execute("CREATE TABLE grown (at DATETIME)")
     return name
+
+
+#: How long the stand-in and the worker have to tell the demo's stock and its customers' days.
+TELL_SECONDS = 120
+
+
+def tell(stack: Stack, name: str) -> None:
+    """Let the back office tell its stock, and the worker make the customers' days, before all is copied."""
+    stack.start("backoffice")
+    stack.start("worker")
+    try:
+        for _ in range(TELL_SECONDS * 2):
+            time.sleep(0.5)
+            with connect(name) as link:
+                if _told(link):
+                    return
+        raise Trouble("the back office's stock or the customers' days did not come")
+    finally:
+        stack.stop()
+
+
+def _told(link: Any) -> bool:
+    cursor = link.cursor()
+    cursor.execute(
+        "SELECT (SELECT COUNT(*) FROM stock_level) > 100 AND NOT EXISTS (SELECT 1 FROM "
+        "customers_customer c LEFT JOIN regulars_customerday d ON d.customer_id = c.id WHERE d.on IS NULL)"
+    )
+    return bool(cursor.fetchone()[0])
 
 
 def _whole(name: str) -> bool:

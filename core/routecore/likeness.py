@@ -57,7 +57,18 @@ JOINING = frozenset(["and", "und", "et", "the", "der", "die", "das", "of"])
 #: Letters that no decomposition opens.
 LETTERS = str.maketrans({"ß": "ss", "ø": "o", "æ": "ae", "œ": "oe", "ł": "l", "đ": "d", "ı": "i"})
 #: How sounds that are written in two ways are written here; the longer first.
-SOUNDS = (("ph", "f"), ("ck", "k"), ("c", "k"), ("y", "i"), ("z", "s"), ("w", "v"))
+SOUNDS = (
+    ("ph", "f"),
+    ("sch", "sh"),
+    ("ch", "sh"),
+    ("ck", "k"),
+    ("c", "k"),
+    ("y", "i"),
+    ("z", "s"),
+    ("w", "v"),
+)
+#: A skeleton this short keeps its last s.
+SHORT = 3
 VOWELS = frozenset("aeiou")
 #: Two names of words in one order are near from here on: one letter in seven differs.
 NEAR = 0.86
@@ -80,15 +91,16 @@ def name_words(name: str) -> tuple[str, ...]:
 
 
 def skeleton(word: str) -> str:
-    """A word as it sounds, roughly: its first letter and its consonants, doubles once.
+    """A word as it sounds, roughly: its first letter and its consonants, doubles once, without a plural's s.
 
     >>> skeleton("hazelmoor"), skeleton("hasselmor"), skeleton("orchards")
-    ('hslmr', 'hslmr', 'orkhrds')
+    ('hslmr', 'hslmr', 'orshrd')
     """
     for written, kept in SOUNDS:
         word = word.replace(written, kept)
     bones = word[:1] + "".join(sign for sign in word[1:] if sign not in VOWELS)
-    return "".join(sign for sign, _ in groupby(bones))
+    once = "".join(sign for sign, _ in groupby(bones))
+    return once.removesuffix("s") if len(once) > SHORT else once
 
 
 def name_keys(name: str) -> frozenset[str]:

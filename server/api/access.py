@@ -178,7 +178,7 @@ AREAS = (
         name="regulars: what a customer usually buys",
         roles=SELL,
         costs=True,
-        operations=("list_regulars", "price_regulars", "quote_regulars"),
+        operations=("list_regulars", "price_regulars", "quote_regulars", "order_regulars"),
     ),
     Area(
         name="price check, past prices",

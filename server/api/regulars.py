@@ -16,7 +16,7 @@ from api.promises import LinePromise, line_promise
 from api.quotes.priced import ProblemOut, TotalsOut
 from api.quotes.view import problems_in, shown
 from api.schemas import Schema
-from api.shapes import HabitState, Id, Paged, PathId, Quantity, Version, Words, today, who
+from api.shapes import Amount, HabitState, Id, Paged, PathId, Quantity, Version, Words, today, who
 from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.addresses import usual_address
@@ -28,7 +28,7 @@ from apps.people.models import User
 from apps.quotes.models import Revision
 from apps.quotes.pricing.question import stored_form
 from apps.regulars.buying import PERIODS, USUAL_PERIOD
-from apps.regulars.flows import onto_new_quote, onto_quote
+from apps.regulars.flows import onto_new_quote, onto_quote, straight_to_order
 from apps.regulars.sheet import PAGE, Regular, Sheet, Wanted, price_sheet, regulars_of
 from apps.stock.promising import Promised, promises
 from apps.stock.promising import Wanted as Wish
@@ -349,3 +349,31 @@ def onto(request: HttpRequest, customer_id: PathId, data: OntoIn) -> Status[Onto
         )
     out = OntoOut(revision_id=made.pk, number=made.quote.number, letter=made.letter)
     return Status(201, out)
+
+
+class StraightIn(SheetLines):
+    """The typed rows, and the total that was seen."""
+
+    payable: Amount
+
+
+class StraightOut(Schema):
+    """The order that was written."""
+
+    order_id: int
+    number: str
+
+
+@router.post(
+    "/customers/{customer_id}/regulars/order",
+    response={201: StraightOut},
+    operation_id="order_regulars",
+)
+def straight(request: HttpRequest, customer_id: PathId, data: StraightIn) -> Status[StraightOut]:
+    """Write an order of the typed rows in one act, at today's prices."""
+    person = who(request)
+    customer, rows = _customer(person, customer_id), data.wanted()
+    made = straight_to_order(
+        person, customer.pk, rows, payable=data.payable, today=today(), now=timezone.now()
+    )
+    return Status(201, StraightOut(order_id=made.pk, number=made.number))

@@ -17,7 +17,8 @@ RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 #: Dark paper changes colours alone.
 CONTRAST = {"runOnly": {"type": "rule", "values": ["color-contrast"]}}
 VIEWS = ["/today", "/deals", "/timetable", "/deals/new", "{deal}", "/customers", "{customer}",
-         "/customers/4/regulars", "/items/1",
+         "/customers/4/regulars", "/customers/file", "/customers/4/merge?other=5", "/invoices/1",
+         "/payments/1", "/deliveries/1", "/items/1",
          "/quotes", "{quote}", "{quote}/compare", "/orders", "{order}", "/forecast",
          "/quotes?state=draft", "/prices?part=rules", "/prices?customer=2&item=2"]  # fmt: skip
 

@@ -23,6 +23,7 @@ from routecore import (
     standing,
     totals,
 )
+from routecore.agreement import pace_of
 from routecore.casefile import differences, load_case, price_case, read_case
 from routecore.casefile.export import case_from
 from routecore.casefile.words import plain
@@ -129,6 +130,9 @@ THIRDS = payment.PaymentTerms(
 )
 
 ACTS: dict[str, Callable[[], object]] = {
+    "pace_of": lambda: pace_of(D("12345.67"), D("1234.5678"), DAY, DAY + timedelta(days=99), DAY + timedelta(days=33)),
+    "open_dues": lambda: payment.open_dues([payment.Due(DAY, D("12345.67")), payment.Due(DAY, D("0.01"))], D("1234.56")),
+    "early_offer": lambda: payment.early_offer(D("12345.67"), "EUR", [(DAY, D("1.01"))], invoiced=DAY, early=payment.EarlyPayment(percent=D("2.2222"), days=5), on=DAY),
     "round_amount": lambda: money.round_amount(D("123456.785"), "EUR"),
     "round_to_step": lambda: money.round_to_step(D("123456.785"), D("0.05")),
     "percent_of": lambda: money.percent_of(D("123456.78"), D("3.3333")),

@@ -10,7 +10,8 @@ import pytest
 from apps.customers.models import Customer
 from apps.ledger.models import InvoiceLine
 from apps.orders.flows import write_order
-from apps.orders.models import OrderLine
+from apps.orders.models import Order, OrderLine
+from apps.prices.models import Limit
 from apps.quotes.models import Revision
 from demo.factories import CustomerFactory, InvoiceFactory, ItemFactory, PriceEntryFactory
 from tests.server.conftest import Caller, World
@@ -254,3 +255,33 @@ def test_the_sheet_costs_the_same_number_of_queries_however_much_was_bought(
     assert queries_of(lambda: as_ilse("get", path)) == one
     # The items are counted, and read by their page, instead of those that were bought.
     assert queries_of(lambda: as_ilse("get", path, show="all")) <= one + 2
+
+
+def test_what_is_typed_is_an_order_in_one_act_over_the_total_that_was_seen(
+    world: World, as_ilse: Caller
+) -> None:
+    path = f"customers/{world.customer.pk}/regulars"
+    typed = {"lines": [{"item_id": world.post.pk, "quantity": "100", "unit": "H87"}]}
+    payable = as_ilse("post", f"{path}/price", typed)["totals"]["payable"]
+    told = as_ilse("post", f"{path}/order", {**typed, "payable": "1.00"})
+    assert told["code"] == "total_changed"
+    assert (Order.objects.count(), Revision.objects.count()) == (0, 0)
+    made = as_ilse("post", f"{path}/order", {**typed, "payable": payable})
+    order = as_ilse("get", f"orders/{made['order_id']}")
+    assert (order["number"], order["payable"]) == (made["number"], payable)
+    assert order["lines"][0]["quantity"] == "100"
+
+
+def test_an_order_at_once_keeps_to_the_limits_of_whoever_writes_it(
+    world: World, as_ilse: Caller
+) -> None:
+    Limit.objects.create(role="rep", credit=D(0))
+    Customer.objects.filter(pk=world.customer.pk).update(credit_limit=D(100))
+    path = f"customers/{world.customer.pk}/regulars"
+    typed = {"lines": [{"item_id": world.post.pk, "quantity": "100", "unit": "H87"}]}
+    payable = as_ilse("post", f"{path}/price", typed)["totals"]["payable"]
+    assert as_ilse("post", f"{path}/order", {**typed, "payable": payable})["code"] == (
+        "sign_off_needed"
+    )
+    assert not Order.objects.exists()
+    assert world.call(world.tomas).status("post", f"{path}/order", {**typed, "payable": "1"}) == 404

@@ -1713,6 +1713,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/regulars/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Straight
+         * @description Write an order of the typed rows in one act, at today's prices.
+         */
+        post: operations["order_regulars"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/revisions/{revision_id}/promises": {
         parameters: {
             query?: never;
@@ -6134,6 +6154,26 @@ export interface components {
             version?: number | null;
         };
         /**
+         * StraightOut
+         * @description The order that was written.
+         */
+        StraightOut: {
+            /** Order Id */
+            order_id: number;
+            /** Number */
+            number: string;
+        };
+        /**
+         * StraightIn
+         * @description The typed rows, and the total that was seen.
+         */
+        StraightIn: {
+            /** Lines */
+            lines: components["schemas"]["WantedRow"][];
+            /** Payable */
+            payable: number | string;
+        };
+        /**
          * DepotOut
          * @description A depot to choose.
          */
@@ -9418,6 +9458,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OntoOut"];
+                };
+            };
+        };
+    };
+    order_regulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StraightIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StraightOut"];
                 };
             };
         };

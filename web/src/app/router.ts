@@ -1,4 +1,4 @@
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router'
 import { me } from '@/api/session'
 import { titled } from '@/kit/show/title'
 import { t, type Key } from '@/words'
@@ -12,9 +12,18 @@ declare module 'vue-router' {
   }
 }
 
+/** Back comes back to where one was; a filter stays where it is; another page of a list begins at its top. */
+export function whereTo(to: Place, from: Place) {
+  if (to.hash) return { el: to.hash, top: 8 }
+  const stays = to.path === from.path
+  const turned = to.query.page !== from.query.page && !to.params.id
+  return stays && !turned ? false : { top: 0 }
+}
+type Place = Pick<RouteLocationNormalized, 'hash' | 'path' | 'query' | 'params'>
+
 export const router = createRouter({
   history: createWebHistory('/'),
-  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  scrollBehavior: (to, from, saved) => saved ?? whereTo(to, from),
   routes: [
     { path: '/', redirect: '/today' },
     {

@@ -61,7 +61,7 @@ function state({ kind, state: code }: Row): string {
 </script>
 
 <template>
-  <section id="documents" class="card">
+  <section id="documents" class="card" :aria-label="t('customers.documents.title')">
     <header>
       <h2>{{ t('customers.documents.title') }}</h2>
       <span class="soft">{{ counted(data) }}</span>

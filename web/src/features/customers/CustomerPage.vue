@@ -79,7 +79,7 @@ watch([() => route.hash, data], ([hash, now]) => {
         </template>
         <template v-else>{{ t('customers.retire.is') }}</template>
       </p>
-      <StandingStrip :standing="data.standing">
+      <StandingStrip :standing="data.standing" opens>
         <div>
           <dt>{{ t('customers.daysToPay') }}</dt>
           <dd>

@@ -33,7 +33,9 @@ const told = computed(() =>
     </header>
     <div class="row">
       <p>
-        <b>{{ customer.days_to_pay ? tn('customers.days', Number(customer.days_to_pay)) : '—' }}</b>
+        <RouterLink class="days" :to="{ query: { kind: 'payment' }, hash: '#documents' }">{{
+          customer.days_to_pay ? tn('customers.days', Number(customer.days_to_pay)) : '—'
+        }}</RouterLink>
         <small v-if="customer.days_to_pay_before" class="soft">{{
           t('customers.before', { days: figure(customer.days_to_pay_before) })
         }}</small>
@@ -65,8 +67,9 @@ const told = computed(() =>
   align-items: flex-end;
   gap: 18px;
 }
-p b {
+.days {
   display: block;
+  font-weight: 700;
   font-size: 20px;
   white-space: nowrap;
 }

@@ -16,6 +16,7 @@ import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import SumBar from '@/kit/show/SumBar.vue'
 import { useTitle } from '@/kit/show/title'
+import SureButton from '@/kit/step/SureButton.vue'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import { useRegulars, type Asked } from '@/parts/regulars/queries'
 import RegularsFilters from '@/parts/regulars/RegularsFilters.vue'
@@ -79,6 +80,21 @@ const put = (on: { id: number; version: number } | undefined) =>
     kept.clear()
     void client.invalidateQueries()
     await router.push(`/quotes/${made.revision_id}`)
+  })
+const payable = computed(() => (stale.value ? null : (found.value?.totals.payable ?? null)))
+/** Write the order at once, over the total that is seen. */
+const order = () =>
+  run(async () => {
+    if (!lines.value.length || unread.value.length || payable.value === null) return
+    const made = await take(
+      api.POST('/api/customers/{customer_id}/regulars/order', {
+        params: { path: { customer_id: id } },
+        body: { lines: lines.value, payable: payable.value },
+      }),
+    )
+    kept.clear()
+    void client.invalidateQueries()
+    await router.push(`/orders/${made.order_id}`)
   })
 const elsewhere = computed(() => [
   ...(draft.value ? [{ label: t('regulars.ontoNew'), act: () => void put(undefined) }] : []),
@@ -161,6 +177,15 @@ const head = computed(() =>
         <span v-if="unread.length" class="unread" role="status">{{
           t('regulars.unreadHint', { items: unread.join(', ') })
         }}</span>
+        <SureButton
+          v-if="lines.length && payable !== null"
+          :label="t('regulars.straight')"
+          :question="t('regulars.orderSure', { payable: figure(payable), currency })"
+          :act="t('regulars.orderAct')"
+          :disabled="busy || unread.length > 0"
+          large
+          @go="order"
+        />
         <Menu :rows="elsewhere" :label="t('regulars.elsewhere')" text />
         <ElButton
           class="step"

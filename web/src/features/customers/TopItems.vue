@@ -30,6 +30,11 @@ const widest = computed(() =>
 const wide = (amount: string) => `${(Math.max(0, size(amount)) / widest.value) * 100}%`
 const change = (row: Row) =>
   row.change === null ? t('customers.top.fresh') : `${size(row.change) > 0 ? '+' : ''}${figure(row.change)} %` // prettier-ignore
+/** The invoices that bill an item, from the first of January to a day. */
+const billed = (row: Row, until: string) => ({
+  query: { kind: 'invoice', words: row.name, since: `${until.slice(0, 4)}-01-01`, until },
+  hash: '#documents',
+})
 const lost = (row: Row) => row.change !== null && size(row.change) < 0
 </script>
 
@@ -72,8 +77,18 @@ const lost = (row: Row) => row.change !== null && size(row.change) < 0
               <i class="now" :style="{ width: wide(row.now) }" />
               <i class="before" :style="{ width: wide(row.before) }" />
             </td>
-            <td class="num">{{ figure(row.now) }}</td>
-            <td class="num soft">{{ figure(row.before) }}</td>
+            <td class="num">
+              <RouterLink v-if="row.code" :to="billed(row, data.until)">{{
+                figure(row.now)
+              }}</RouterLink>
+              <template v-else>{{ figure(row.now) }}</template>
+            </td>
+            <td class="num soft">
+              <RouterLink v-if="row.code" :to="billed(row, data.until_before)">{{
+                figure(row.before)
+              }}</RouterLink>
+              <template v-else>{{ figure(row.before) }}</template>
+            </td>
             <td class="num" :class="{ late: lost(row) }">{{ change(row) }}</td>
           </tr>
         </tbody>

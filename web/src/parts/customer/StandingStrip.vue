@@ -6,7 +6,12 @@ import { t } from '@/words'
 import StandingReasons from './StandingReasons.vue'
 import VerdictMark from '@/kit/show/VerdictMark.vue'
 
-defineProps<{ standing: Shapes['StandingOut']; to?: string }>()
+defineProps<{
+  standing: Shapes['StandingOut']
+  to?: string
+  /** On the customer's own page each figure leads to what it sums. */
+  opens?: boolean
+}>()
 </script>
 
 <template>
@@ -18,11 +23,21 @@ defineProps<{ standing: Shapes['StandingOut']; to?: string }>()
     <dl>
       <div>
         <dt>{{ t('customers.columns.overdue') }}</dt>
-        <dd>{{ figure(standing.overdue) }}</dd>
+        <dd>
+          <RouterLink v-if="opens" :to="{ hash: '#open-items' }">{{
+            figure(standing.overdue)
+          }}</RouterLink>
+          <template v-else>{{ figure(standing.overdue) }}</template>
+        </dd>
       </div>
       <div>
         <dt>{{ t('standing.balance') }}</dt>
-        <dd>{{ figure(standing.balance) }}</dd>
+        <dd>
+          <RouterLink v-if="opens" :to="{ hash: '#open-items' }">{{
+            figure(standing.balance)
+          }}</RouterLink>
+          <template v-else>{{ figure(standing.balance) }}</template>
+        </dd>
       </div>
       <div v-if="standing.limit || !standing.group?.limit">
         <dt>

@@ -61,6 +61,9 @@ export default {
   insert: 'Put {n} line in | Put {n} lines in',
   elsewhere: 'On another quote',
   onto: 'On {number}',
+  straight: 'Order at once',
+  orderSure: 'An order over {payable} {currency}, at today’s prices.',
+  orderAct: 'Write the order',
   ontoNew: 'On a new quote',
   clear: 'Empty the column',
   keys: {
