@@ -111,19 +111,24 @@ def invoice(request: HttpRequest, invoice_id: PathId) -> InvoiceSheet:
         ),
         lines=[_line(each, row.currency) for each in lines],
         payments=[_settled(each, row.currency) for each in settled],
-        settles=[
-            SettledOut(
-                kind="invoice",
-                id=each.invoice_id,
-                number=each.invoice.number,
-                on=each.invoice.on,
-                amount=sure_money(each.amount, row.currency),
-            )
-            for each in row.spent.select_related("invoice").order_by("pk")
-        ],
+        settles=_settles(row),
         unit_names=unit_names(),
         route=route_out(route_of_order(row.order)) if row.order else [],
     )
+
+
+def _settles(row: Invoice) -> list[SettledOut]:
+    """What a credit note settles."""
+    return [
+        SettledOut(
+            kind="invoice",
+            id=each.invoice_id,
+            number=each.invoice.number,
+            on=each.invoice.on,
+            amount=sure_money(each.amount, row.currency),
+        )
+        for each in row.spent.select_related("invoice").order_by("pk")
+    ]
 
 
 def _settled(row: Allocation, currency: str) -> SettledOut:

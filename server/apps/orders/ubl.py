@@ -30,10 +30,6 @@ def order_document(order: Order) -> bytes:
     lines = list(order.lines.select_related("item"))
     root = root_of("Order", order.currency)
     digits = minor_digits(order.currency)
-
-    def amount(node: Element, name: str, value: Decimal) -> None:
-        node.amount(name, plain(value, digits) or "0")
-
     root.text("UBLVersionID", "2.1")
     root.text("ID", order.number)
     root.text("IssueDate", order.accepted_on.isoformat())
@@ -50,7 +46,15 @@ def order_document(order: Order) -> bytes:
     write_terms(root, payment_of(order))
     _allowances(root, order, reasons)
     _tax(root.under("TaxTotal"), order, reasons)
-    sums = root.under("AnticipatedMonetaryTotal")
+    _sums(root.under("AnticipatedMonetaryTotal"), order)
+    percents = _percents(order)
+    for row in lines:
+        _line(root.under("OrderLine").under("LineItem"), row, percents, reasons, digits)
+    return written(root)
+
+
+def _sums(node: Element, order: Order) -> None:
+    digits = minor_digits(order.currency)
     charges = sum((Decimal(row["amount"]) for row in order.charges), Decimal(0))
     for name, value in (
         ("LineExtensionAmount", order.lines_net),
@@ -61,11 +65,7 @@ def order_document(order: Order) -> bytes:
         ("PayableRoundingAmount", order.payable_rounding),
         ("PayableAmount", order.payable),
     ):
-        amount(sums, name, value)
-    percents = _percents(order)
-    for row in lines:
-        _line(root.under("OrderLine").under("LineItem"), row, percents, reasons, digits)
-    return written(root)
+        node.amount(name, plain(value, digits) or "0")
 
 
 def _percents(order: Order) -> dict[str, str]:

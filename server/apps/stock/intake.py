@@ -110,6 +110,12 @@ def _stock(change: Change) -> int:
     row.on_hand, row.lead_days, row.minimum = told.on_hand, told.lead_days, told.minimum
     row.told_at, row.change = change.at, change.number
     row.save()
+    _coming_and_kept(row, told)
+    return 1
+
+
+def _coming_and_kept(row: Level, told: StockTold) -> None:
+    """What comes of an item and what is kept of it, in place of what was told before."""
     Receipt.objects.filter(level=row).delete()
     Receipt.objects.bulk_create(
         Receipt(level=row, number=each.number, on=each.on, quantity=each.quantity, sure=each.sure)
@@ -117,7 +123,7 @@ def _stock(change: Change) -> int:
     )
     Reported.objects.bulk_create(
         (
-            Reported(order_number=each.order_number, item=item)
+            Reported(order_number=each.order_number, item_id=row.item_id)
             for each in told.reservations
             if each.order_number
         ),
@@ -134,7 +140,6 @@ def _stock(change: Change) -> int:
         )
         for each in told.reservations
     )
-    return 1
 
 
 #: What takes a change in, by what it tells; 1 where it told something new. The areas above add theirs.
