@@ -72,6 +72,7 @@ def make_customers(people: dict[str, User]) -> dict[str, Customer]:
             terms_more=FURTHER_TERMS.get(name, {}),
             credit_limit=Decimal(limit) if limit else None,
             held=habit == "held",
+            held_itself=habit == "held",
         )
         made[name] = customer
         _reach(customer, n, town, contacts, COUNTRY.get(price_list, "QF"))

@@ -1,5 +1,6 @@
 """Customers' accounts as the back office tells them: holds, invoices, payments, what settles what."""
 
+from collections.abc import Callable
 from datetime import timedelta
 from decimal import Decimal
 from typing import Any
@@ -9,14 +10,15 @@ from django.db.utils import DatabaseError
 from django.utils import timezone
 import pytest
 
-from apps.customers.merging import merge_customers
+from apps.customers.merging import merge_customers, undo_merge
 from apps.customers.models import Customer
 from apps.handover.flows import hand_over
 from apps.handover.worker import go_round
 from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.flows import write_order
-from apps.orders.models import Order
+from apps.orders.models import Delivery, DeliveryLine, Order
 from apps.quotes.models import Revision
+from apps.regulars.buying import bought
 from apps.stock.intake import move_on, take_in_changes
 from apps.stock.models import APART, TAKEN_IN, SetAside
 from demo.factories import CustomerFactory
@@ -185,6 +187,57 @@ def test_who_became_another_is_the_other(world: World) -> None:
     merge_customers(world.ilse, other.pk, world.customer.pk, (1, 1), (), now=timezone.now())
     take_in_changes([bill(1)])
     assert Invoice.objects.get().customer_id == other.pk
+
+
+def test_a_hold_of_the_one_is_not_ended_by_the_others_release(world: World) -> None:
+    other = CustomerFactory(number="C-9", owner=world.ilse)
+    merge = merge_customers(world.ilse, other.pk, world.customer.pk, (1, 1), (), now=timezone.now())
+
+    def told(turn: int, number: str, held: bool) -> bool:
+        data = {"customer": number, "held": held}
+        take_in_changes([change(turn, "account", number, data)])
+        return bool(Customer.objects.get(pk=other.pk).held)
+
+    assert told(1, "C-9", True)
+    assert told(2, "C-1", False)  # the record that went says nothing of the other
+    assert told(3, "C-1", True)
+    assert told(4, "C-9", False)
+    undo_merge(world.ilse, merge.pk, now=timezone.now())
+    held = dict(Customer.objects.values_list("number", "held"))
+    assert (held["C-9"], held["C-1"]) == (False, True)
+
+
+def test_an_order_told_by_its_account_first_is_what_left_and_its_event_adds_nothing(
+    world: World, issued: Revision
+) -> None:
+    order = write_order(
+        *(world.ilse, issued.pk, issued.version),
+        today=world.today,
+        now=timezone.now(),
+        close_deal=False,
+    )
+    posts = order.lines.get(item=world.post)
+    left = Delivery.objects.create(order=order, number="DN-1", on=world.today)
+    DeliveryLine.objects.create(delivery=left, order_line=posts, quantity=5)
+    lines = [{"line": posts.position, "text": posts.text, "net": "100.00"}]
+    take_in_changes([bill(1, order_number=order.number, lines=lines)])
+    assert apart() == []
+    found = bought([world.customer.pk], world.today - timedelta(days=400), world.today, "EUR")
+    assert [row.quantity for row in found[world.post.pk].purchases] == [5]
+    take_in_changes([bill(2, "X", order_number=order.number, customer="C-9")])
+    CustomerFactory(number="C-9", owner=world.ilse)
+    take_in_changes([account(3, False)])
+    assert apart() == ["other_customer"]
+
+
+def test_what_settles_many_takes_as_many_queries_as_what_settles_few(
+    world: World, queries_of: Callable[[Callable[[], object]], int]
+) -> None:
+    take_in_changes([bill(n, f"I-{n}") for n in range(1, 21)])
+    few = {f"I-{n}": "1.00" for n in range(1, 3)}
+    many = {f"I-{n}": "1.00" for n in range(1, 21)}
+    cost = queries_of(lambda: take_in_changes([paid(30, "2", few, "P-1")]))
+    assert queries_of(lambda: take_in_changes([paid(31, "20", many, "P-2")])) == cost
 
 
 def test_a_feed_that_counts_anew_is_believed_again(world: World) -> None:

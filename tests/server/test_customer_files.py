@@ -8,6 +8,7 @@ from typing import Any
 from openpyxl import Workbook, load_workbook
 import pytest
 
+from apps.customers import filing
 from apps.customers.filing import BATCH
 from apps.customers.marks import refresh_marks
 from apps.customers.models import Address, Contact, Customer
@@ -213,3 +214,37 @@ def test_a_book_is_read_as_its_sheet(as_ilse: Caller) -> None:
     told: Any = as_ilse.send("customer-files", "c.xlsx", body)
     assert told["counts"]["new"] == 1
     assert Address.objects.get(street="1 L").postcode == "1010"
+
+
+def test_what_was_tried_is_what_comes(as_ilse: Caller) -> None:
+    """Two rows of one file that are alike are one answer, whether it is tried or taken in."""
+    rows = sheet(
+        ONE,
+        *(f",Grower {n} Sable Farms,,,,,,,,,,,,," for n in range(BATCH)),
+        ",Sabel Farm,,,,,,,,,,,,,",
+    )
+    tried = as_ilse.send("customer-files", "c.csv", rows, keep=False)["counts"]
+    assert as_ilse.send("customer-files", "c.csv", rows)["counts"] == tried
+
+
+def test_whoever_was_faster_keeps_what_they_wrote(
+    world: World, as_ilse: Caller, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A hold that comes while a file is read stays; a name that somebody changed meanwhile refuses the row."""
+    inserted = filing.next_customer_numbers
+
+    def meanwhile(many: int) -> list[str]:
+        rows = Customer.objects.filter(pk=world.customer.pk)
+        rows.update(held=True, **({"version": 9} if faster else {}))
+        return inserted(many)
+
+    monkeypatch.setattr(filing, "next_customer_numbers", meanwhile)
+    faster = False
+    as_ilse.send("customer-files", "c.csv", sheet("C-1,Hazelmoor Fruit,,,,,,,,,,,,,"))
+    world.customer.refresh_from_db()
+    assert (world.customer.name, world.customer.held) == ("Hazelmoor Fruit", True)
+    faster = True
+    told = as_ilse.send("customer-files", "c.csv", sheet("C-1,Hazelmoor Pears,,,,,,,,,,,,,"))
+    assert told["faults"][0]["fault"]["code"] == "stale"
+    world.customer.refresh_from_db()
+    assert world.customer.name == "Hazelmoor Fruit"

@@ -342,7 +342,7 @@ def test_a_field_that_was_changed_since_stays_when_a_merge_is_taken_back(
 
 
 def test_a_hold_of_either_is_a_hold_of_both(world: World, other: Customer) -> None:
-    Customer.objects.filter(pk=world.customer.pk).update(held=True)
+    Customer.objects.filter(pk=world.customer.pk).update(held=True, held_itself=True)
     merge = merged(world, other)
     assert Customer.objects.get(pk=other.pk).held
     undo_merge(world.ilse, merge.pk, now=timezone.now())

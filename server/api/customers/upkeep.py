@@ -327,7 +327,7 @@ def likely(request: HttpRequest, asked: Query[LikelyIn]) -> list[LikelyOut]:
         mails=(asked.mail,) if asked.mail else (),
         phones=(asked.phone,) if asked.phone else (),
     )
-    return likely_out(who(request), likely_same(described, but=asked.but))
+    return likely_out(who(request), likely_same(described, but=[asked.but] if asked.but else ()))
 
 
 @router.get(
@@ -344,7 +344,7 @@ def doubles(request: HttpRequest, customer_id: PathId) -> list[LikelyOut]:
         mails=tuple(each.email for each in people),
         phones=tuple(each.phone for each in people),
     )
-    return likely_out(person, likely_same(described, but=row.pk))
+    return likely_out(person, likely_same(described, but=[row.pk]))
 
 
 def likely_out(person: User, found: list[Likely]) -> list[LikelyOut]:

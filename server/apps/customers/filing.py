@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
-import hashlib
 
 from django.conf import settings
 from django.db import transaction
@@ -18,7 +17,7 @@ from apps.customers.marks import Described, Likely, likely_each, refresh_marks
 from apps.customers.models import Address, Contact, Customer
 from apps.customers.queries import whole_customers
 from apps.customers.upkeep import CHANGED
-from apps.errors import FlowError, Invalid
+from apps.errors import FlowError, Invalid, Stale, check_version
 from apps.journal.flows import record_each
 from apps.kept.figures import once
 from apps.people.access import new_owner, owned, sells
@@ -68,7 +67,7 @@ def file_customers(
     """
     sells(who)
     entries = read_customers(who, file, body)
-    return _steps(_Filing(who, set(anyway), keep, hashlib.sha256(body).hexdigest()), entries)
+    return _steps(_Filing(who, set(anyway), keep), entries)
 
 
 def _steps(filing: "_Filing", entries: list[Filed]) -> Iterator[int | Report]:
@@ -107,8 +106,8 @@ class _Plan:
 class _Filing:
     """One file on its way in."""
 
-    def __init__(self, who: User, anyway: set[int], keep: bool, mark: str):
-        self.who, self.anyway, self.keep, self.mark = who, anyway, keep, mark
+    def __init__(self, who: User, anyway: set[int], keep: bool):
+        self.who, self.anyway, self.keep = who, anyway, keep
         self.lists = {row.code.lower(): row for row in PriceList.objects.all()}
         self.lists |= {row.name.lower(): row for row in self.lists.values()}
         base = self.lists.get(BASE_LIST)
@@ -116,6 +115,8 @@ class _Filing:
             raise Invalid("no_base_list")
         self.base = base
         self.common: set[tuple[str, str]] = set()
+        #: Whom this file has made: a trial does not know them either.
+        self.made: set[int] = set()
         self.owners: dict[str, User] = {"": new_owner(who, None)}
 
     def take(self, entries: list[Filed], report: Report) -> None:
@@ -134,6 +135,7 @@ class _Filing:
         plans = self._without_doubles(plans, report)
         if self.keep:
             plans = self._write(plans, report)
+            self.made |= {plan.row.pk for plan in plans if plan.fresh}
         for plan in plans:
             self._tell(plan, plan.state, report)
 
@@ -244,7 +246,7 @@ class _Filing:
     def _without_doubles(self, plans: list[_Plan], report: Report) -> list[_Plan]:
         """New customers that are likely there already wait for a person's word. Three queries."""
         fresh = {n: _described(plan) for n, plan in enumerate(plans) if plan.fresh}
-        likely = likely_each(fresh, common=self.common)
+        likely = likely_each(fresh, but=self.made, common=self.common)
         kept = []
         for n, plan in enumerate(plans):
             plan.likely = likely.get(n, ())
@@ -262,7 +264,7 @@ class _Filing:
             return plans
         except OperationalError:
             raise
-        except DatabaseError:
+        except (DatabaseError, Stale):
             return [plan for plan in plans if self._write_one(plan, report)]
 
     def _write_one(self, plan: _Plan, report: Report) -> bool:
@@ -271,6 +273,9 @@ class _Filing:
                 _store(self.who, [plan])
         except OperationalError:
             raise
+        except Stale as error:
+            self._refuse(plan.entry, error, report)
+            return False
         except DatabaseError:
             self._refuse(plan.entry, Invalid("out_of_range", facts={"what": "stored"}), report)
             return False
@@ -327,13 +332,8 @@ def _store(who: User, plans: list[_Plan]) -> None:
     for plan, number in zip(fresh, next_customer_numbers(len(fresh)), strict=True):
         plan.row.number = number
         _anew(plan.row, *plan.people, *plan.places)
-    for plan in plans:
-        if plan.changes and not plan.fresh:
-            plan.row.version += 1
-            plan.row.save()
-        for person in plan.known_people:
-            person.version += 1
-            person.save()
+    _save([plan.row for plan in plans if plan.changes and not plan.fresh], FIELDS)
+    _save([person for plan in plans for person in plan.known_people], PERSON)
     with once(CUSTOMERS, lambda: [plan.row.pk for plan in plans]):
         _insert(plans, [plan.row for plan in fresh])
     noted = {plan.row.pk: plan.changes for plan in plans if not plan.fresh}
@@ -343,6 +343,25 @@ def _store(who: User, plans: list[_Plan]) -> None:
     refresh_marks(touched)
     for tell in CHANGED:
         tell(touched)
+
+
+#: What a file writes of a customer, and of a person who is there.
+FIELDS = (*OWN, "terms_days", "price_list", "owner")
+PERSON = ("name", "role", "email", "phone")
+
+
+def _save(rows: Sequence[Customer] | Sequence[Contact], fields: Sequence[str]) -> None:
+    """Save what a file changes of these, and nothing else of them; raises ``Stale`` where somebody was faster."""
+    if not rows:
+        return
+    table = type(rows[0])._base_manager.select_for_update()
+    there = dict(table.filter(pk__in=[row.pk for row in rows]).values_list("pk", "version"))
+    for row in rows:
+        check_version(there.get(row.pk, 0), row.version, "customer")
+    for row in rows:
+        type(row)._base_manager.filter(pk=row.pk).update(
+            **{name: getattr(row, name) for name in fields}, version=row.version + 1
+        )
 
 
 def _insert(plans: list[_Plan], fresh: list[Customer]) -> None:

@@ -3,7 +3,7 @@
 Marks stand in a table of their own with an index, so that likely doubles are found among many at once.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, field
 
 from django.db import connection
@@ -81,7 +81,7 @@ def refresh_marks(customers: Iterable[int]) -> None:
             )
 
 
-def likely_same(described: Described, *, but: int | None = None) -> list[Likely]:
+def likely_same(described: Described, *, but: Collection[int] = ()) -> list[Likely]:
     """Customers that may be the one described, the likeliest first, at most a few. Three queries."""
     return likely_each({0: described}, but=but).get(0, [])
 
@@ -89,7 +89,7 @@ def likely_same(described: Described, *, but: int | None = None) -> list[Likely]
 def likely_each(
     described: Mapping[int, Described],
     *,
-    but: int | None = None,
+    but: Collection[int] = (),
     common: set[KindKey] | None = None,
 ) -> dict[int, list[Likely]]:
     """The same for many at once, by their keys in the mapping. Three queries, however many.
@@ -139,12 +139,12 @@ def _telling(marks: set[KindKey], counts: Mapping[KindKey, int]) -> set[KindKey]
     )
 
 
-def _holders(marks: set[KindKey], but: int | None) -> dict[KindKey, set[int]]:
+def _holders(marks: set[KindKey], but: Collection[int]) -> dict[KindKey, set[int]]:
     """Who has which mark."""
     rows = Mark.objects.filter(_asked(marks)).values_list("kind", "key", "customer_id")
     found: dict[KindKey, set[int]] = {}
     for kind, key, customer in rows:
-        if customer != but:
+        if customer not in but:
             found.setdefault((kind, key), set()).add(customer)
     return found
 

@@ -7,7 +7,6 @@ Documents that are booked refuse another customer; a merge alone is let through 
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from datetime import datetime, timedelta
-from typing import Any
 
 from django.db import connection, models, transaction
 
@@ -60,7 +59,9 @@ def merge_customers(
     if kept.parent_id == gone.pk:
         before["parent_id"], kept.parent_id = gone.pk, gone.parent_id
     moved = _move(gone, kept)
-    _held_too(kept, gone, before)
+    kept.held = (
+        kept.held or gone.held
+    )  # what the back office holds, it holds: one of both is enough
     kept.version += 1
     kept.save()
     gone.retired_at, gone.merged_into, gone.version = now, kept, gone.version + 1
@@ -95,12 +96,6 @@ def _taken(who: User, kept: Customer, gone: Customer, take: Iterable[str]) -> li
     if LEADS & set(names):
         signs(who)
     return names
-
-
-def _held_too(kept: Customer, gone: Customer, before: dict[str, Any]) -> None:
-    """What the back office holds, it holds: one of both is enough."""
-    if gone.held and not kept.held:
-        before["held"], kept.held = False, True
 
 
 def relations() -> Iterator[tuple[type[models.Model], str]]:
@@ -192,9 +187,12 @@ def undo_merge(who: User, merge_id: int, *, now: datetime) -> Merge:
         raise Refused("merged_away")
     _move_back(merge.moved, kept, gone)
     changes = _fields_back(kept, merge)
+    others = Customer.objects.filter(merged_into=kept).exclude(pk=gone.pk)
+    kept.held = kept.held_itself or others.filter(held_itself=True).exists()
     kept.version += 1
     kept.save()
     gone.retired_at, gone.merged_into, gone.version = None, None, gone.version + 1
+    gone.held = gone.held_itself
     gone.save()
     record_changes(who, "customer", kept.pk, {**changes, "merged": (gone.number, "")})
     record_changes(who, "customer", gone.pk, {"merged_into": (kept.number, "")})

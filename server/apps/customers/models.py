@@ -35,7 +35,8 @@ class Addresses(Lasting["Address"]):
 class Customer(models.Model):
     """Who buys. ``tax_category`` replaces the items' own where set (export, reverse charge).
 
-    ``held`` is the back office's word, told last under the number ``change``.
+    ``held_itself`` is the back office's word of this number, told last under ``change``; ``held`` where it
+    holds this or any that was merged into it.
     A customer that was merged is retired, and ``merged_into`` another.
     ``town`` (of the first address), ``towns`` and ``people`` are kept by the database, as
     ``apps.customers.kept`` declares them.
@@ -60,6 +61,7 @@ class Customer(models.Model):
     terms_more = models.JSONField(default=dict)
     credit_limit = amount_column(null=True)
     held = models.BooleanField(default=False)
+    held_itself = models.BooleanField(default=False)
     change = models.PositiveBigIntegerField(default=0)
     retired_at = models.DateTimeField(null=True)
     merged_into = models.ForeignKey(

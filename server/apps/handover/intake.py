@@ -12,12 +12,10 @@ import json
 import logging
 from uuid import UUID
 
-from django.conf import settings
 from django.db import transaction
 from django.db.models import Q, Sum
 from django.db.utils import IntegrityError, OperationalError
 
-from apps.catalogue.queries import rate_on
 from apps.customers.payment import payment_of
 from apps.handover.models import (
     APART,
@@ -44,7 +42,7 @@ from apps.handover.reading import (
     read_news,
     story_of,
 )
-from apps.ledger.flows import further_terms, settle_up
+from apps.ledger.flows import book_invoice, further_terms, settle_up
 from apps.ledger.models import INVOICE, Allocation, Invoice, InvoiceLine, Payment
 from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
 from apps.regulars.days import forget_day
@@ -201,8 +199,7 @@ def _settled(event: BackOfficeEvent, entry: Handover | None) -> bool:
     try:
         if entry is None:
             raise Unfit("unknown_order")
-        with transaction.atomic():
-            _apply(event, entry)
+        _apply_once(event, entry)
         event.state, event.facts = APPLIED, {}
         forget_day(entry.order.customer_id)
     except NotYet as reason:
@@ -221,6 +218,16 @@ def _settled(event: BackOfficeEvent, entry: Handover | None) -> bool:
         event.state, event.facts = APART, {"what": "unexpected"}
     event.save(update_fields=["state", "facts"])
     return True
+
+
+def _apply_once(event: BackOfficeEvent, entry: Handover) -> None:
+    """Its invoice or payment may come by the accounts in the same moment: then it is there the second time."""
+    try:
+        with transaction.atomic():
+            _apply(event, entry)
+    except IntegrityError:
+        with transaction.atomic():
+            _apply(event, entry)
 
 
 def _apply(event: BackOfficeEvent, entry: Handover) -> None:
@@ -292,38 +299,27 @@ def _ship(told: Shipped, order: Order) -> None:
 def _invoice(told: Invoiced, order: Order) -> None:
     rows = _rows(order, told.lines)
     there = Invoice.objects.filter(number=told.number).first()
-    if there is not None and there.change and there.order_id == order.pk:
+    booked = (
+        (there.order_id, there.net, there.gross) if there is not None and there.change else None
+    )
+    if booked == (order.pk, told.net, told.gross):
         return  # told whole before its event came
     if there is not None:
         raise Unfit("known_number", number=told.number)
     _adds_up(told, order, rows)
-    invoice = Invoice.objects.create(
-        number=told.number,
-        customer_id=order.customer_id,
-        order=order,
-        on=told.on,
-        due_on=told.due_on,
-        **further_terms(payment_of(order), told.gross, order.currency, told.on),
-        currency=order.currency,
-        net=told.net,
-        gross=told.gross,
-        base_rate=rate_on(order.currency, told.on)
-        if order.currency != settings.BASE_CURRENCY
-        else 1,
-    )
-    shipped = {
-        row.order_line_id: row
-        for row in DeliveryLine.objects.filter(order_line__order=order).order_by("pk")
-    }
-    InvoiceLine.objects.bulk_create(
-        InvoiceLine(
-            invoice=invoice,
-            order_line=rows[position],
-            delivery_line=shipped.get(rows[position].pk),
-            text=rows[position].text,
-            net=net,
-        )
-        for position, net in told.lines.items()
+    book_invoice(
+        Invoice(
+            number=told.number,
+            customer_id=order.customer_id,
+            order=order,
+            on=told.on,
+            due_on=told.due_on,
+            **further_terms(payment_of(order), told.gross, order.currency, told.on),
+            currency=order.currency,
+            net=told.net,
+            gross=told.gross,
+        ),
+        [(rows[position], rows[position].text, net) for position, net in told.lines.items()],
     )
 
 
@@ -354,7 +350,8 @@ def _pay(told: Paid, order: Order) -> None:
     if invoice.order_id != order.pk:
         raise Unfit("other_order", invoice=told.invoice)
     there = Payment.objects.filter(number=told.number).first()
-    if there is not None and there.change and there.customer_id == order.customer_id:
+    booked = (there.customer_id, there.amount) if there is not None and there.change else None
+    if booked == (order.customer_id, told.amount):
         return  # told whole before its event came
     if there is not None:
         raise Unfit("known_number", number=told.number)

@@ -5,7 +5,11 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from apps.ledger.models import Allocation, Invoice
+from django.conf import settings
+
+from apps.catalogue.queries import rate_on
+from apps.ledger.models import Allocation, Invoice, InvoiceLine
+from apps.orders.models import DeliveryLine, OrderLine
 from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import minor_digits
@@ -23,6 +27,33 @@ def further_terms(payment: PaymentTerms, gross: Decimal, currency: str, on: date
         kept["early_percent"] = payment.early.percent
         kept["early_until"] = payment.early.last_day(on)
     return kept
+
+
+def book_invoice(
+    invoice: Invoice, lines: Iterable[tuple[OrderLine | None, str, Decimal]]
+) -> Invoice:
+    """Store an invoice at its day's rate, with its lines: what each bills of an order, in words, net.
+
+    A line of an order that has left is told with what left last.
+    """
+    if invoice.currency != settings.BASE_CURRENCY:
+        invoice.base_rate = rate_on(invoice.currency, invoice.on)
+    invoice.save()
+    shipped = {
+        row.order_line_id: row
+        for row in DeliveryLine.objects.filter(order_line__order=invoice.order_id).order_by("pk")
+    }
+    InvoiceLine.objects.bulk_create(
+        InvoiceLine(
+            invoice=invoice,
+            order_line=line,
+            delivery_line=shipped.get(line.pk) if line else None,
+            text=text,
+            net=net,
+        )
+        for line, text, net in lines
+    )
+    return invoice
 
 
 def early_of(invoice: Invoice) -> EarlyPayment | None:

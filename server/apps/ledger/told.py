@@ -8,14 +8,13 @@ from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from decimal import Decimal
 
-from django.conf import settings
 from django.db import connection
+from django.db.models import Q, Sum
 
-from apps.catalogue.queries import rate_on
 from apps.customers.models import Customer
 from apps.customers.upkeep import CHANGED
-from apps.ledger.flows import settle_up
-from apps.ledger.models import CREDIT, Allocation, Invoice, InvoiceLine, Payment
+from apps.ledger.flows import book_invoice, settle_up
+from apps.ledger.models import CREDIT, Allocation, Invoice, Payment
 from apps.ledger.reading import (
     AccountTold,
     InvoiceTold,
@@ -29,7 +28,7 @@ from apps.stock.intake import APPLY, NUMBERED, WAITS
 from apps.stock.reading import READERS, Change
 from apps.told import Unfit
 from routecore.casefile.words import plain
-from routecore.money import minor_digits, sum_of
+from routecore.money import minor_digits
 
 #: While this is set in a session, what settles what may be told anew.
 ANEW = "@settled_anew"
@@ -51,13 +50,17 @@ def _tell(*customers: int) -> None:
 def _account(change: Change) -> int:
     told = change.told
     assert isinstance(told, AccountTold)
-    known = _customer(told.customer)
-    row = Customer.objects.select_for_update().get(pk=known.pk)
+    head = _customer(told.customer)
+    both = Customer.objects.select_for_update().filter(Q(pk=head.pk) | Q(merged_into=head))
+    rows = {row.number: row for row in both.order_by("pk")}
+    row = rows[told.customer]
     if row.change >= change.number:
         return 0
-    row.held, row.change = told.held, change.number
-    row.save(update_fields=["held", "change"])
-    _tell(row.pk)
+    row.held_itself, row.change = told.held, change.number
+    row.save(update_fields=["held_itself", "change"])
+    held = any(each.held_itself for each in rows.values())
+    Customer.objects.filter(pk=head.pk).update(held=held)
+    _tell(head.pk)
     return 1
 
 
@@ -89,29 +92,29 @@ def _book(told: InvoiceTold, customer: Customer) -> Invoice:
     order = Order.objects.filter(number=told.order_number).first() if told.order_number else None
     if told.order_number and order is None:
         raise Unfit("unknown_order_number", order=told.order_number)
+    if order is not None and order.customer_id != customer.pk:
+        raise Unfit("other_customer", number=told.number)
     digits = minor_digits(told.currency)
-    foreign = told.currency != settings.BASE_CURRENCY
-    row = Invoice.objects.create(
-        number=told.number,
-        customer=customer,
-        order=order,
-        kind=told.kind,
-        on=told.on,
-        due_on=told.due_on,
-        currency=told.currency,
-        net=told.net,
-        gross=told.gross,
-        base_rate=rate_on(told.currency, told.on) if foreign else 1,
-        dues=[{"on": on.isoformat(), "amount": plain(amount, digits)} for on, amount in told.dues],
-        early_percent=told.early[0] if told.early else None,
-        early_until=told.early[1] if told.early else None,
+    rows = {line.position: line for line in order.lines.all()} if order else {}
+    return book_invoice(
+        Invoice(
+            number=told.number,
+            customer=customer,
+            order=order,
+            kind=told.kind,
+            on=told.on,
+            due_on=told.due_on,
+            currency=told.currency,
+            net=told.net,
+            gross=told.gross,
+            dues=[
+                {"on": on.isoformat(), "amount": plain(amount, digits)} for on, amount in told.dues
+            ],
+            early_percent=told.early[0] if told.early else None,
+            early_until=told.early[1] if told.early else None,
+        ),
+        [(rows.get(each.line or 0), each.text, each.net) for each in told.lines],
     )
-    lines = {line.position: line for line in order.lines.all()} if order else {}
-    InvoiceLine.objects.bulk_create(
-        InvoiceLine(invoice=row, order_line=lines.get(each.line or 0), text=each.text, net=each.net)
-        for each in told.lines
-    )
-    return row
 
 
 def _payment(change: Change) -> int:
@@ -146,20 +149,21 @@ def _settle(
     rows = {
         row.number: row for row in Invoice.objects.select_for_update().filter(number__in=settles)
     }
-    own = (
-        Allocation.objects.filter(payment=payment)
-        if payment
-        else Allocation.objects.filter(credit=credit)
+    own = Allocation.objects.filter(payment=payment, credit=credit)
+    before = set(own.values_list("invoice_id", flat=True))
+    others = dict(
+        Allocation.objects.filter(invoice__in=rows.values())
+        .exclude(pk__in=list(own.values_list("pk", flat=True)))
+        .values_list("invoice")
+        .annotate(Sum("amount"))
     )
-    before = list(own.select_related("invoice"))
     for number, amount in settles.items():
         invoice = rows.get(number)
         if invoice is None:
             raise Unfit("unknown_invoice", invoice=number)
         if invoice.currency != source.currency or invoice.kind == CREDIT:
             raise Unfit("other_currency", number=number)
-        others = sum_of(row.amount for row in invoice.allocations.all() if row not in before)
-        if others + amount > invoice.gross:
+        if others.get(invoice.pk, Decimal(0)) + amount > invoice.gross:
             raise Unfit("paid_too_much", number=source.number, amount=amount)
     with _anew():
         own.delete()
@@ -167,8 +171,7 @@ def _settle(
         Allocation(payment=payment, credit=credit, invoice=rows[number], amount=amount)
         for number, amount in settles.items()
     )
-    touched = {row.pk for row in rows.values()} | {row.invoice_id for row in before}
-    settle_up(Invoice.objects.filter(pk__in=touched))
+    settle_up(Invoice.objects.filter(pk__in=before | {row.pk for row in rows.values()}))
 
 
 @contextmanager
