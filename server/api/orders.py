@@ -32,12 +32,12 @@ from api.shapes import (
     today,
     who,
 )
-from api.standing import StandingOut, standing_now
+from api.standing import StandingOut, standing_out, standings_now
 from apps.catalogue.queries import unit_names
 from apps.handover.clearing import (
     answer_order_sign_off,
     ask_order_sign_off,
-    halts_of,
+    halts_in,
     sign_off_of_order,
 )
 from apps.handover.flows import hand_over, send_again
@@ -56,6 +56,7 @@ from apps.searching import Index
 from apps.told import Unfit
 from apps.words import state_words
 from routecore.casefile.words import plain
+from routecore.standing import Reason
 
 router = Router(tags=["orders"])
 STUMBLED = ("refused", "held")
@@ -327,6 +328,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
     order = pick(rows.defer("revision__priced", "revision__case"), order_id, "order")
     entry = Handover.objects.filter(order=order).first()
     lines = _lines(order)
+    standing = standings_now([order.customer], today())[order.customer_id]
     return OrderOut(
         **order_row(order).model_dump(),
         version=order.version,
@@ -351,15 +353,14 @@ def order_out(person: User, order_id: int) -> OrderOut:
         news=_news(entry, order.currency) if entry else [],
         invoices=[_invoice(row) for row in order.invoices.order_by("pk")],
         deliveries=[LeftOut.from_orm(row) for row in order.deliveries.order_by("on", "pk")],
-        standing=standing_now(order.customer, today()),
-        **_clearance(person, order, handed=entry is not None),
+        standing=standing_out(standing),
+        **_clearance(person, order, [] if entry else halts_in(standing)),
         route=route_out(route_of_order(order)),
     )
 
 
-def _clearance(person: User, order: Order, *, handed: bool) -> dict[str, Any]:
+def _clearance(person: User, order: Order, halts: list[Reason]) -> dict[str, Any]:
     """Whether a sign-off is needed before the order is handed over, and the newest one."""
-    halts = [] if handed else halts_of(order, today(), timezone.now())
     found = sign_off_of_order(order, halts) if halts else None
     return {
         "halted": bool(halts),

@@ -23,7 +23,7 @@ from apps.quotes.flows.signing import GRANTED, REFUSED
 from apps.quotes.seen import Seen, refuse_unseen
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
-from routecore.standing import Reason
+from routecore.standing import Reason, Standing
 
 HALT = "halt"
 #: Reasons whose amount may not grow after the sign-off; days go by for everybody.
@@ -34,7 +34,12 @@ def halts_of(order: Order, today: date, now: datetime) -> list[Reason]:
     """Why the customer of an order stands on Halt now, with this order counted; nothing where they do not."""
     customer = order.customer
     found = standings([customer], today, age_hours=figures_age_hours(now))[customer.pk]
-    return [reason for reason in found.reasons if reason.verdict == HALT]
+    return halts_in(found)
+
+
+def halts_in(standing: Standing) -> list[Reason]:
+    """The reasons of a standing that stop an order."""
+    return [reason for reason in standing.reasons if reason.verdict == HALT]
 
 
 def sign_off_of_order(order: Order, halts: Sequence[Reason]) -> OrderSignOff | None:
