@@ -63,14 +63,14 @@ def make_history(customers: dict[str, Customer], today: date, random: Random) ->
     for name, gross, days in OPEN:
         number += 1
         customer = customers[name]
-        ledger.invoices.append(
-            InvoiceFactory.build(
-                number=f"INV-{number}",
-                customer=customer,
-                on=today - timedelta(days=days),
-                gross=Decimal(gross),
-            )
+        row = InvoiceFactory.build(
+            number=f"INV-{number}",
+            customer=customer,
+            on=today - timedelta(days=days),
+            gross=Decimal(gross),
         )
+        ledger.invoices.append(row)
+        ledger.stories.append(row)
     with later():
         ledger.tell_past(today, random)
         ledger.write()
@@ -86,6 +86,8 @@ class _Ledger:
     allocations: list[Allocation] = field(default_factory=list)
     #: What is in the orders behind some of them, by the invoice's number.
     baskets: dict[str, habits.Basket] = field(default_factory=dict)
+    #: What stands open at the end.
+    stories: list[Invoice] = field(default_factory=list)
 
     def regular(
         self, customer: Customer, on: date, today: date, number: int, basket: habits.Basket
@@ -117,14 +119,20 @@ class _Ledger:
             row.amount = row.payment.amount = row.invoice.gross
 
     def take_discounts(self) -> None:
-        """Every second invoice that is less for paying early was paid so."""
-        told = {name for name, _, _ in OPEN}
+        """Who pays in parts has paid those that are due; every second who pays less if early did so.
+
+        What stands open at the end (``OPEN``) is agreed to fall due at once.
+        """
+        paid = {row.invoice.number for row in self.allocations}
         for invoice in self.invoices:
             payment = payment_of(invoice.customer)
-            if payment.early or invoice.customer.name not in told:
-                kept = further_terms(payment, invoice.gross, invoice.currency, invoice.on)
-                for name, value in kept.items():
-                    setattr(invoice, name, value)
+            kept = further_terms(payment, invoice.gross, invoice.currency, invoice.on)
+            if invoice in self.stories:
+                kept["dues"] = []
+            for name, value in kept.items():
+                setattr(invoice, name, value)
+            if invoice.dues and invoice.number not in paid:
+                _pay(self, invoice, invoice.on, Decimal(invoice.dues[0]["amount"]))
         early = [row for row in self.allocations if row.invoice.early_until]
         for row in early[::2]:
             terms = early_of(row.invoice)

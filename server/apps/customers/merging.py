@@ -59,10 +59,7 @@ def merge_customers(
     if kept.parent_id == gone.pk:
         before["parent_id"], kept.parent_id = gone.pk, gone.parent_id
     moved = _move(gone, kept)
-    kept.held = (
-        kept.held or gone.held
-    )  # what the back office holds, it holds: one of both is enough
-    kept.version += 1
+    kept.held, kept.version = kept.held or gone.held, kept.version + 1  # one of both is enough
     kept.save()
     gone.retired_at, gone.merged_into, gone.version = now, kept, gone.version + 1
     gone.save()

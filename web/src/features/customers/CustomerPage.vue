@@ -96,8 +96,8 @@ watch([() => route.hash, data], ([hash, now]) => {
       <div class="columns">
         <div class="stack">
           <OpenItems :customer="data" />
-          <CustomerDocuments :customer="id" />
-          <TopItems :customer="id" />
+          <CustomerDocuments class="after" :customer="id" />
+          <TopItems class="after" :customer="id" />
         </div>
         <div class="stack">
           <ExposureCard :customer="data" />
@@ -124,6 +124,15 @@ watch([() => route.hash, data], ([hash, now]) => {
   flex-direction: column;
   gap: 14px;
   min-width: 0;
+}
+/* In one column the figures and the people come before the long lists. */
+@media (max-width: 820px) {
+  .stack {
+    display: contents;
+  }
+  .after {
+    order: 1;
+  }
 }
 .gone {
   padding: 7px 16px;

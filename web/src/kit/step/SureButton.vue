@@ -57,6 +57,6 @@ function go(): void {
   flex-wrap: wrap;
   align-items: center;
   gap: 8px;
-  color: var(--ink);
+  color: inherit;
 }
 </style>
