@@ -51,6 +51,26 @@ def test_nothing_that_is_worked_on_hides_behind_the_sums(
     in_sight(page, page.get_by_role("button", name="Not yet"))
 
 
+def test_a_word_that_comes_late_pushes_no_cell_behind_the_sums(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    page.set_viewport_size({"width": 390, "height": 844})
+    go_to(page, number_of(stack, "New frost line, north field"))
+    cell(page, 0, 2).click()
+    page.keyboard.press("Escape")
+    page.keyboard.press("ArrowDown")
+    expect(cell(page, 1, 2)).to_be_focused()
+    page.evaluate(
+        """() => {
+          const late = document.createElement('p')
+          late.style.height = '700px'
+          document.querySelector('main').prepend(late)
+        }"""
+    )
+    in_sight(page, cell(page, 1, 2))
+
+
 @pytest.mark.browser_context_args(has_touch=True)
 def test_on_a_phone_a_quote_is_made_by_touch(sign_in: Callable[[str], Page], stack: Stack) -> None:
     page = sign_in("ilse")

@@ -5,6 +5,7 @@
  * In the page a row carries `data-row` and a cell `data-col`; only what carries both is a cell.
  */
 import { computed, nextTick, ref, watch, type Ref } from 'vue'
+import { useStaysInSight } from './useStaysInSight'
 
 export interface CellAt {
   key: string
@@ -68,5 +69,6 @@ export function useCursor(
     lastRow = row.value
     if (lost && before.length) void nextTick(focus)
   })
+  useStaysInSight(() => element())
   return { at, row, element, go, goRow, focus }
 }
