@@ -107,11 +107,11 @@ class Trial:
         """An order under this trial's key."""
         return self.ask("POST", "/orders", json=body, headers={"Idempotency-Key": self.key})
 
-    def pages(self, path: str, name: str) -> Iterator[dict[str, Any]]:
+    def pages(self, path: str, name: str, **more: str) -> Iterator[dict[str, Any]]:
         """Every page of a feed, from its beginning."""
         after = 0
         for _ in range(MOST_PAGES):
-            asked = self.ask("GET", path, params={"after": after, "limit": PAGE})
+            asked = self.ask("GET", path, params={"after": after, "limit": PAGE, **more})
             page = _status(asked, 200).json()
             yield page
             rows = page[name]
@@ -248,6 +248,18 @@ def accounts(trial: Trial) -> None:
         raise Broken("the customer of the order has no account")
 
 
+def one_kind(trial: Trial) -> None:
+    """21"""
+    everything = {row["id"] for row in _changes(trial) if row["kind"] == "depot"}
+    alone = [
+        row for page in trial.pages("/changes", "changes", kind="depot") for row in page["changes"]
+    ]
+    if {row["kind"] for row in alone} - {"depot"}:
+        raise Broken("other kinds are told as well: it is read, and passed over")
+    if {row["id"] for row in alone} != everything:
+        raise Broken("not the same depots as in the whole feed")
+
+
 def _changes(trial: Trial) -> Iterator[dict[str, Any]]:
     for page in trial.pages("/changes", "changes"):
         yield from page["changes"]
@@ -264,6 +276,7 @@ CHECKS: tuple[tuple[str, Callable[[Trial], None]], ...] = (
     ("tells that the order was taken", told),
     ("tells depots and stock whole, once each, in order, in the form", changes),
     ("keeps the order's goods, under our number", kept),
+    ("tells one kind alone", one_kind),
     ("tells accounts, whose invoices add up and are not settled twice", accounts),
 )
 

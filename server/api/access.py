@@ -114,7 +114,7 @@ AREAS = (
         name="what a customer is called, contacts, addresses; two records made one; retiring",
         roles=SELL,
         operations=(
-            *("add_contact", "add_address", "change_contact", "change_address"),
+            *("add_customer", "add_contact", "add_address", "change_contact", "change_address"),
             *("get_customer_fields", "change_customer", "retire_customer", "customer_changes"),
             *("list_likely_customers", "list_doubles", "preview_merge", "merge_customers"),
             *("list_merges", "undo_merge", "get_contact_card"),

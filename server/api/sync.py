@@ -1,9 +1,9 @@
 """How the back office's figures come: what came when, how old it is, what is set aside; a whole resync."""
 
 from datetime import datetime
-from typing import Literal
+from typing import Literal, get_args
 
-from django.db.models import Count, Max, Min, Model
+from django.db.models import Max, Min, Model
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
@@ -11,12 +11,11 @@ from ninja import Router, Status
 from api.errors import Fault
 from api.schemas import Schema
 from api.shapes import PathId, Version, who
-from apps.customers.models import Customer
 from apps.handover.intake import feed as order_feed
-from apps.ledger.models import Invoice, Payment
 from apps.people.access import fulfils
-from apps.stock.intake import feed, let_go, resync, try_again
-from apps.stock.models import APART, Depot, Level, SetAside
+from apps.stock.intake import let_go, try_again
+from apps.stock.models import APART, ChangeFeed, Level, SetAside
+from apps.stock.progress import NUMBERED, anew_by_kind, feed, kind_of, resync
 from apps.words import said
 
 router = Router(tags=["sync"])
@@ -35,13 +34,20 @@ class FeedOut(Schema):
     resync_from: datetime | None
 
 
-class KnownKind(Schema):
-    """What is known of a kind: how many, and from when the oldest and the newest are."""
+Kind = Literal["depot", "stock", "account", "invoice", "payment"]
 
-    kind: Literal["depot", "stock", "account", "invoice", "payment"]
+
+class KnownKind(Schema):
+    """What is known of a kind: how many, and from when the oldest and the newest are.
+
+    ``anew`` is how far it has come that is asked for anew, from 0 to 100; None where it is not.
+    """
+
+    kind: Kind
     count: int
     oldest: datetime | None
     newest: datetime | None
+    anew: int | None
 
 
 class AsideOut(Schema):
@@ -70,7 +76,6 @@ def sync(request: HttpRequest) -> SyncOut:
     """Both feeds, what is known, what is set aside. A constant number of queries."""
     fulfils(who(request))
     events, changes = order_feed(), feed()
-    stock = Level.objects.aggregate(n=Count("pk"), old=Min("told_at"), new=Max("told_at"))
     asides = SetAside.objects.filter(state=APART)
     return SyncOut(
         feeds=[
@@ -93,29 +98,34 @@ def sync(request: HttpRequest) -> SyncOut:
                 resync_from=changes.resync_from,
             ),
         ],
-        kinds=[
-            KnownKind(kind="depot", count=Depot.objects.count(), oldest=None, newest=None),
-            KnownKind(kind="stock", count=stock["n"], oldest=stock["old"], newest=stock["new"]),
-            *(
-                KnownKind(kind=kind, count=_told(table), oldest=None, newest=None)
-                for kind, table in ACCOUNTS.items()
-            ),
-        ],
+        kinds=_kinds(),
         asides=[_aside(row) for row in asides.order_by("-pk")[:MOST_SHOWN]],
         aside_count=asides.count(),
     )
 
 
-#: What is told of customers' accounts, and where it lies.
-ACCOUNTS: dict[Literal["account", "invoice", "payment"], type[Model]] = {
-    "account": Customer,
-    "invoice": Invoice,
-    "payment": Payment,
-}
+def _kinds() -> list[KnownKind]:
+    """Every kind of things that are told, with how much of it was; of stock also when."""
+    when = Level.objects.aggregate(oldest=Min("told_at"), newest=Max("told_at"))
+    never = {"oldest": None, "newest": None}
+    anew = {kind_of(row): _percent(row) for row in anew_by_kind()}
+    return [
+        KnownKind(
+            kind=kind,
+            count=_told(NUMBERED[kind]),
+            anew=anew.get(kind),
+            **(when if kind == "stock" else never),
+        )
+        for kind in get_args(Kind)
+    ]
+
+
+def _percent(row: ChangeFeed) -> int:
+    return min(99, row.position * 100 // row.last) if row.last else 0
 
 
 def _told(table: type[Model]) -> int:
-    return table._base_manager.filter(change__gt=0).count()
+    return table._base_manager.exclude(change=0).count()
 
 
 def _aside(row: SetAside) -> AsideOut:
@@ -132,10 +142,16 @@ def _aside(row: SetAside) -> AsideOut:
     )
 
 
+class AnewIn(Schema):
+    """What is asked for anew: one kind of things, or everything."""
+
+    kind: Kind | None = None
+
+
 @router.post("/sync/resync", response={204: None}, operation_id="resync")
-def anew(request: HttpRequest) -> Status[None]:
-    """Ask for everything anew; what is known stays in use until it has come."""
-    resync(who(request), now=timezone.now())
+def anew(request: HttpRequest, data: AnewIn) -> Status[None]:
+    """Ask for everything anew, or for one kind; what is known stays in use until it has come."""
+    resync(who(request), data.kind or "", now=timezone.now())
     return Status(204, None)
 
 

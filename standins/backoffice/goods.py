@@ -79,14 +79,15 @@ Told = Callable[[sqlite3.Connection, str, str], dict[str, Any]]
 
 
 def changes(
-    db: sqlite3.Connection, after: int, limit: int, others: Told
+    db: sqlite3.Connection, after: int, limit: int, others: Told, kind: str = ""
 ) -> tuple[list[dict[str, Any]], int]:
     """What has changed after a number, each thing as it is now; and the newest number.
 
-    What is no depot and no stock is told by ``others``.
+    All of it, or one kind. What is no depot and no stock is told by ``others``.
     """
     rows = db.execute(
-        "SELECT * FROM changes WHERE number > ? ORDER BY number LIMIT ?", (after, limit)
+        "SELECT * FROM changes WHERE number > ? AND ? IN ('', kind) ORDER BY number LIMIT ?",
+        (after, kind, limit),
     ).fetchall()
     last = db.execute("SELECT COALESCE(MAX(number), 0) FROM changes").fetchone()[0]
     found = [

@@ -100,10 +100,10 @@ class Store:
             last = db.execute("SELECT COALESCE(MAX(position), 0) FROM events").fetchone()[0]
             return str(epoch), int(last)
 
-    def changes(self, after: int, limit: int) -> tuple[list[dict[str, Any]], int]:
-        """What has changed of depots and stock after a number, and the newest number."""
+    def changes(self, after: int, limit: int, kind: str = "") -> tuple[list[dict[str, Any]], int]:
+        """What has changed after a number, all of it or one kind, and the newest number."""
         with self._open() as db:
-            return goods.changes(db, after, limit, accounts.told)
+            return goods.changes(db, after, limit, accounts.told, kind)
 
     def shelf(self) -> list[dict[str, Any]]:
         """Every item in every depot."""

@@ -131,7 +131,7 @@ class Handler(BaseHTTPRequestHandler):
     def _changes(self, query: dict[str, list[str]]) -> None:
         asked = self._asked(query)
         if asked is not None:
-            found, last = self.store.changes(*asked)
+            found, last = self.store.changes(*asked, query.get("kind", [""])[0])
             following = found[-1]["change"] if found else last
             epoch, _ = self.store.count()
             told = {"changes": found, "epoch": epoch, "last": last, "next": following}

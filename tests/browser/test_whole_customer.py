@@ -9,7 +9,7 @@ import pytest
 
 from ops.faults import ask_database
 from ops.stack import Stack
-from tests.browser.desk import place, write
+from tests.browser.desk import cell, choose, go_to, number_of, place, saved, write
 from tests.browser.test_customers import open_customer
 
 pytestmark = pytest.mark.browser
@@ -134,3 +134,49 @@ def test_on_halt_the_lead_signs_and_the_rep_hands_over(sign_in: Callable[[str], 
     expect(page.get_by_text("Signed off by Petra Vashti")).to_be_visible()
     page.get_by_role("button", name="Hand over").click()
     expect(page.get_by_role("button", name="Hand over")).to_have_count(0)
+
+
+def test_somebody_new_is_chosen_without_leaving_the_quote(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    go_to(page, number_of(stack, "New frost line, north field"))
+    quote = page.url
+    cell(page, 0, 2).click()
+    choose(page, "Contact", "Somebody new")
+    expect(page.get_by_label("Name", exact=True)).to_be_focused()
+    page.keyboard.type("Odo Thwaite")
+    write(page, "Mail", "odo at hazelmoor")
+    page.keyboard.press("Enter")
+    expect(page.locator(".el-form-item__error")).to_contain_text("e-mail")
+    expect(page.get_by_label("Name", exact=True)).to_have_value("Odo Thwaite")  # kept as typed
+    write(page, "Mail", "odo@hazelmoor.example")
+    page.get_by_label("Mail", exact=True).press("Enter")
+    contact = page.get_by_role("combobox", name="Contact", exact=True)
+    expect(contact).to_have_attribute("aria-description", "Odo Thwaite")
+    saved(page)
+    page.reload()
+    expect(contact).to_have_attribute("aria-description", "Odo Thwaite")
+    assert page.url == quote
+
+
+def test_a_customer_is_made_from_the_list_where_no_double_is_taken(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("ilse")
+    place(page, "Customers")
+    page.get_by_role("button", name="New customer").click()
+    name = page.get_by_label("Name of the customer")
+    name.click()
+    page.keyboard.type("Hazelmor Orchard")
+    likely = page.get_by_role("status").filter(has_text="Perhaps they are here already")
+    expect(likely).to_contain_text("a similar name")
+    likely.get_by_role("button", name="Take this one").click()
+    expect(page.get_by_role("heading", level=1, name="Hazelmoor Orchards")).to_be_visible()
+    page.go_back()
+    page.get_by_role("button", name="New customer").click()
+    write(page, "Name of the customer", "Quillbeck Walnuts")
+    write(page, "First person there", "Una Sefton")
+    page.get_by_label("Phone", exact=True).press("Enter")
+    expect(page.get_by_role("heading", level=1, name="Quillbeck Walnuts")).to_be_visible()
+    expect(page.get_by_text("Una Sefton").first).to_be_visible()

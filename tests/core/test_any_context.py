@@ -149,6 +149,7 @@ ACTS: dict[str, Callable[[], object]] = {
     "typeable": lambda: quantity.typeable(D("7.7777"), D("123.456"), D("0.12345")).holding(exact.Ratio(D("12345.6"))),
     "find_price": lambda: pricing.find_price(PRICES, GOODS, D("12345.67"), "BX", on=DAY, currency="EUR"),
     "price_document": priced,
+    "price_alone": lambda: totals.price_alone(TERMS, PRICES, LINES[0]),
     "total_nets": lambda: totals.total_nets(TERMS, [(D("12345.67"), "standard"), (D("0.01"), "standard")], VAT),
     "solve_document": lambda: totals.solve_document(TERMS, PRICES, LINES, VAT, target="payable", value=D("9876.55")),
     "solve_line": lambda: totals.solve_line(TERMS, PRICES, LINES, VAT, "1", margin=D("33.3333")),

@@ -8,8 +8,15 @@ from hypothesis import strategies as st
 import pytest
 
 from routecore.errors import InvalidInput, NoRule
-from routecore.totals import Line, PricedDocument, TaxComponent
-from tests.core.build import D, book, entry, item, line, price
+from routecore.totals import (
+    DocumentTerms,
+    Line,
+    PricedDocument,
+    TaxComponent,
+    price_alone,
+    price_document,
+)
+from tests.core.build import DAY, VAT, D, book, entry, item, line, price
 
 WIRE = item("WIRE", base="MTR", factors={"RL": D(100)}, cost=D("0.19"))
 POST = item("POST", cost=D("21.10"))
@@ -219,3 +226,17 @@ def test_the_callers_decimal_context_changes_nothing() -> None:
         ambient.prec = 4
         ambient.rounding = ROUND_DOWN
         assert example() == example_as_expected
+
+
+@given(
+    st.decimals("0.1", "9999", places=1),
+    st.sampled_from([None, D(5), D("33.3333")]),
+    st.sampled_from(["MTR", "RL"]),
+)
+def test_a_line_alone_is_priced_as_a_document_of_it_alone(
+    quantity: Decimal, percent: Decimal | None, unit: str
+) -> None:
+    prices = book(entry("0.38", code="WIRE", unit="MTR"))
+    alone = line(WIRE, str(quantity), unit=unit, discount_percent=percent)
+    terms = DocumentTerms(on=DAY, currency="EUR")
+    assert price_alone(terms, prices, alone) == price_document(terms, prices, [alone], VAT).lines[0]

@@ -19,8 +19,9 @@ from apps.orders.flows import write_order
 from apps.orders.models import Delivery, DeliveryLine, Order
 from apps.quotes.models import Revision
 from apps.regulars.buying import bought
-from apps.stock.intake import move_on, take_in_changes
+from apps.stock.intake import take_in_changes
 from apps.stock.models import APART, TAKEN_IN, SetAside
+from apps.stock.progress import move_on
 from demo.factories import CustomerFactory
 from tests.server.conftest import Caller, World
 from tests.server.office import Office

@@ -14,6 +14,8 @@ from hypothesis import strategies as st
 import pytest
 
 from apps.catalogue.models import Item
+from apps.handover.gateway import BackOffice, Page
+from apps.handover.worker import read_kinds_anew
 from apps.orders.flows import write_order
 from apps.orders.models import Order
 from apps.quotes.drafts import Draft
@@ -22,8 +24,9 @@ from apps.quotes.flows.saving import save_draft
 from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Revision
 from apps.quotes.pricing.question import DraftLine
-from apps.stock.intake import move_on, resync, take_in_changes
+from apps.stock.intake import take_in_changes
 from apps.stock.models import APART, TAKEN_IN, ChangeFeed, Depot, Level, SetAside, Substitute
+from apps.stock.progress import move_on, resync
 from apps.stock.reading import read_change
 from apps.told import Unfit
 from demo.factories import CustomerFactory, ItemFactory
@@ -168,7 +171,7 @@ def test_a_feed_that_counts_anew_is_read_again_and_a_resync_asks_for_everything(
     take_in_changes([stock(40, "5")])
     move_on(40, epoch="one", last=40, now=timezone.now())
     move_on(0, epoch="two", last=2, now=timezone.now(), anew=True)
-    assert (ChangeFeed.objects.get().position, Level.objects.get().change) == (0, 0)
+    assert (ChangeFeed.objects.get().position, Level.objects.get().change) == (0, -40)
     assert take_in_changes([stock(2, "8")]) == 1  # a lower number than before counts again
     assert Level.objects.get().on_hand == D(8)
     move_on(2, epoch="two", last=2, now=timezone.now())
@@ -177,6 +180,65 @@ def test_a_feed_that_counts_anew_is_read_again_and_a_resync_asks_for_everything(
     assert feed.position == 0 and feed.resync_from is not None
     move_on(2, epoch="two", last=2, now=timezone.now())
     assert ChangeFeed.objects.get().resync_from is None
+
+
+class House(BackOffice):
+    """A back office that tells two things a page, of one kind where it is asked for one and knows how."""
+
+    def __init__(self, told: list[dict[str, Any]], *, knows_kinds: bool = True):
+        self.told, self.knows_kinds = told, knows_kinds
+        self.asked: list[tuple[int, str]] = []
+
+    def changes(self, after: int, kind: str = "") -> Page:
+        self.asked.append((after, kind))
+        wanted = kind if self.knows_kinds else ""
+        found = [r for r in self.told if r["change"] > after and wanted in ("", r["kind"])][:2]
+        last = self.told[-1]["change"]
+        return Page(
+            events=list(found), epoch="e", last=last, next=found[-1]["change"] if found else last
+        )
+
+
+@pytest.mark.parametrize("knows_kinds", [True, False])
+def test_one_kind_is_asked_for_anew_while_the_feed_goes_on(
+    world: World, depot: Depot, *, knows_kinds: bool
+) -> None:
+    for code in ("A-1", "A-2", "A-3"):
+        ItemFactory(code=code)
+    told = [change(1, "depot", NORTH)]
+    told += [stock(n, "5", code) for n, code in ((2, "A-1"), (3, "A-2"), (4, "A-3"))]
+    take_in_changes(told)
+    move_on(4, epoch="e", last=4, now=timezone.now())
+    Level.objects.update(on_hand=7)  # ours has gone astray
+    Depot.objects.update(name="Astray")
+    rep, clerk = Caller(world.ilse), Caller(world.joren)
+    assert rep.ask("post", "sync/resync", {"kind": "stock"}).status_code == 403
+    assert clerk.ask("post", "sync/resync", {"kind": "stones"}).status_code == 422
+    assert clerk.ask("post", "sync/resync", {"kind": "stock"}).status_code == 204
+    kinds = {row["kind"]: row for row in clerk("get", "sync")["kinds"]}
+    assert (kinds["stock"]["anew"], kinds["stock"]["count"]) == (0, 3)  # known until it has come
+    assert kinds["depot"]["anew"] is None
+    house = House(told, knows_kinds=knows_kinds)
+    read_kinds_anew(house, pages=1)
+    row = ChangeFeed.objects.exclude(name="changes").get()
+    assert (row.name, row.position) == ("changes.stock", 3 if knows_kinds else 2)
+    read_kinds_anew(house)
+    assert not ChangeFeed.objects.exclude(name="changes").exists()
+    assert {level.on_hand for level in Level.objects.all()} == {D(5)}
+    assert Depot.objects.get().name == "Astray"  # nobody asked for it
+    assert ChangeFeed.objects.get().position == 4
+    assert {kind for _, kind in house.asked} == {"stock"}
+    asked = len(house.asked)
+    assert read_kinds_anew(house) == 0
+    assert len(house.asked) == asked
+
+
+def test_a_feed_that_counts_anew_ends_what_was_asked_for_by_kind(
+    world: World, depot: Depot
+) -> None:
+    resync(world.joren, "stock", now=timezone.now())
+    move_on(0, epoch="two", last=2, now=timezone.now(), anew=True)
+    assert [row.name for row in ChangeFeed.objects.all()] == ["changes"]
 
 
 # ---- what is promised -----------------------------------------------------------------------

@@ -21,7 +21,7 @@ from apps.ledger.models import Invoice
 from apps.orders.flows import write_order
 from apps.orders.models import Order
 from apps.prices.models import CustomerPrice
-from apps.quotes.models import Revision
+from apps.quotes.models import Quote, Revision
 from demo.factories import (
     AllocationFactory,
     ContactFactory,
@@ -409,3 +409,43 @@ def test_two_merges_at_once_make_one(transactional_db: None, world: World) -> No
     kept = Merge.objects.get().kept_id
     assert set(Deal.objects.values_list("customer_id", flat=True)) == {kept}
     assert Customer.objects.filter(retired_at__isnull=True).count() == 1
+
+
+# ---- made where one is at work ------------------------------------------------------------------
+
+
+def test_a_customer_is_made_with_the_first_person_there_or_not_at_all(
+    world: World, as_ilse: Caller
+) -> None:
+    body = {
+        "name": "  Beckside   Nursery ",
+        "contact": "Odo Thwaite",
+        "email": "odo@beckside.example",
+    }
+    made = as_ilse("post", "customers", body)
+    row = Customer.objects.get(pk=made["id"])
+    assert (row.name, row.owner, row.contacts.get().name) == (
+        "Beckside Nursery",
+        world.ilse,
+        "Odo Thwaite",
+    )
+    before = Customer.objects.count()
+    again = as_ilse.ask("post", "customers", body)
+    assert (again.status_code, again.json()["path"]) == (422, "customer.name")
+    nobody = as_ilse.ask("post", "customers", {"name": "Farside", "phone": "01632 9601"})
+    assert (nobody.status_code, nobody.json()["path"]) == (422, "contact.name")
+    assert Caller(world.joren).ask("post", "customers", {"name": "Farside"}).status_code == 403
+    assert Customer.objects.count() == before
+
+
+def test_a_quote_is_copied_for_a_customer_made_on_the_way(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    path = f"revisions/{issued.pk}/copy"
+    made = as_ilse("post", path, {"new_customer": "Beckside Nursery"})
+    assert (made["customer"], made["state"]) == ("Beckside Nursery", "draft")
+    assert len(made["lines"]) == issued.lines.count()
+    quotes = Quote.objects.count()
+    refused = as_ilse.ask("post", path, {"new_customer": world.customer.name})
+    assert (refused.status_code, Quote.objects.count()) == (422, quotes)
+    assert as_ilse.ask("post", path, {}).status_code == 422

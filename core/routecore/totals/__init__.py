@@ -1,6 +1,6 @@
 """From priced lines to the payable: discounts, charges, tax, rounding, margin, next breaks."""
 
-from routecore.totals.document import price_document, total_nets
+from routecore.totals.document import price_alone, price_document, total_nets
 from routecore.totals.limits import (
     Excess,
     Limits,
@@ -37,6 +37,7 @@ __all__ = [
     "Totals",
     "exceeded",
     "exceeded_when_taken",
+    "price_alone",
     "price_document",
     "solve_document",
     "solve_line",

@@ -61,6 +61,17 @@ def price_document(
     )
 
 
+@in_own_context
+def price_alone(terms: DocumentTerms, book: PriceBook, line: Line) -> PricedLine:
+    """One line as ``price_document`` prices it where it stands alone and nothing is taken off the whole.
+
+    Without sums, taxes and the next breaks: what they need is not looked for.
+    """
+    measured = measure_lines([line], book, terms)
+    (row,) = measured.sheet.rows
+    return Draft(row, measured).priced(ZERO.quantize(minor_unit(terms.currency)))
+
+
 def measure_lines(lines: Sequence[Line], book: PriceBook, terms: DocumentTerms) -> Lines:
     """The lines priced and measured together, ready to be discounted."""
     sheet = Sheet(lines, book, terms)

@@ -8,14 +8,15 @@ from django.db.models import Exists, OuterRef, Prefetch, QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
-from ninja import Query, Router
-from pydantic import Field
+from ninja import Query, Router, Status
+from pydantic import Field, StringConstraints
 
 from api.customers.scope import customers_of
 from api.export import Column, Seen, as_file
 from api.schemas import Schema
-from api.shapes import Id, Paged, Sort, Verdict, Words, money, paged, sure_money, today, who
+from api.shapes import Id, Mail, Paged, Sort, Verdict, Words, money, paged, sure_money, today, who
 from api.standing import ReasonOut, reasons_out, standings_now
+from apps.customers.flows import add_customer_with
 from apps.customers.models import Contact, Customer
 from apps.customers.queries import find_customers
 from apps.diary.models import CALL, VISIT, Activity
@@ -149,6 +150,30 @@ def _row(row: Customer, standing: Standing) -> CustomerRow:
         overdue=sure_money(standing.ageing.overdue, base),
         limit=money(row.credit_limit, base),
     )
+
+
+class NewCustomer(Schema):
+    """A new customer's name, and the first person there."""
+
+    name: Annotated[str, StringConstraints(max_length=120)]
+    contact: Annotated[str, StringConstraints(max_length=80)] = ""
+    email: Mail = ""
+    phone: Annotated[str, StringConstraints(max_length=40)] = ""
+
+
+class MadeCustomer(Schema):
+    """A customer that was just made."""
+
+    id: int
+    number: str
+    name: str
+
+
+@router.post("/customers", response={201: MadeCustomer}, operation_id="add_customer")
+def new_customer(request: HttpRequest, data: NewCustomer) -> Status[MadeCustomer]:
+    """Make a customer, with the first person there: both or neither."""
+    made = add_customer_with(who(request), **data.model_dump())
+    return Status(201, MadeCustomer(id=made.pk, number=made.number, name=made.name))
 
 
 @router.get("/customers.{kind}", operation_id="export_customers")

@@ -84,15 +84,16 @@ def say_no(request: HttpRequest, quote_id: PathId, data: ReasonIn) -> QuoteOut:
 
 
 class CopyIn(Schema):
-    """For whom."""
+    """For whom: a customer, or the name of a new one."""
 
-    customer_id: Id
+    customer_id: Id | None = None
+    new_customer: Annotated[str, StringConstraints(max_length=120)] = ""
 
 
 @router.post("/revisions/{revision_id}/copy", response={201: QuoteOut}, operation_id="copy_quote")
 def copy(request: HttpRequest, revision_id: PathId, data: CopyIn) -> Status[QuoteOut]:
     """A new quote with these lines for another customer, priced for that one."""
-    made = copy_quote(who(request), revision_id, data.customer_id, today=today())
+    made = copy_quote(who(request), revision_id, data.customer_id, data.new_customer, today=today())
     return Status(201, quote_out(who(request), made.pk))
 
 

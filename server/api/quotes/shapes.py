@@ -149,6 +149,7 @@ class QuoteOut(Schema):
     contact_id: int | None
     contacts: list[ContactOut]
     addresses: list[AddressChoice]
+    country: str
     usual_address_id: int | None
     follow_up_days: int
     discount_percent: str | None

@@ -201,6 +201,7 @@ def _of_customer(customer: Customer, contact: int | None) -> dict[str, Any]:
             AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
             for a in places
         ],
+        "country": usual.country if usual else settings.HOME_COUNTRY,
         "usual_address_id": usual.pk if usual else None,
     }
 

@@ -45,6 +45,17 @@ def add_customer(who: User, *, name: str, owner_id: int | None = None) -> Custom
 
 
 @transaction.atomic
+def add_customer_with(
+    who: User, *, name: str, contact: str = "", email: str = "", phone: str = ""
+) -> Customer:
+    """A new customer, and the first person there, where one is named."""
+    made = add_customer(who, name=name)
+    if contact.strip() or email.strip() or phone.strip():
+        add_contact(who, made.pk, name=contact, email=email, phone=phone)
+    return made
+
+
+@transaction.atomic
 def add_contact(
     who: User, customer_id: int, *, name: str, role: str = "", email: str = "", phone: str = ""
 ) -> Contact:

@@ -62,7 +62,7 @@ class Customer(models.Model):
     credit_limit = amount_column(null=True)
     held = models.BooleanField(default=False)
     held_itself = models.BooleanField(default=False)
-    change = models.PositiveBigIntegerField(default=0)
+    change = models.BigIntegerField(default=0)
     retired_at = models.DateTimeField(null=True)
     merged_into = models.ForeignKey(
         "self", on_delete=models.PROTECT, null=True, related_name="merged"

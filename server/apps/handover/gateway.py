@@ -103,13 +103,16 @@ class BackOffice:
         """Events after a position, a page at most; or why there are none."""
         return self._page("/events", "events", after)
 
-    def changes(self, after: int) -> Page | Silence:
-        """Changes of depots and stock after a number, a page at most; or why there are none."""
-        return self._page("/changes", "changes", after)
+    def changes(self, after: int, kind: str = "") -> Page | Silence:
+        """Changes after a number, all or those of one kind, a page at most; or why there are none."""
+        return self._page("/changes", "changes", after, {"kind": kind} if kind else {})
 
-    def _page(self, path: str, name: str, after: int) -> Page | Silence:
+    def _page(
+        self, path: str, name: str, after: int, more: dict[str, str] | None = None
+    ) -> Page | Silence:
+        asked = {"after": str(after), "limit": str(PAGE), **(more or {})}
         try:
-            status, told = self._call("GET", path, params={"after": after, "limit": PAGE})
+            status, told = self._call("GET", path, params=asked)
         except httpx.HTTPError:
             return Silence("away")
         except Unreadable:

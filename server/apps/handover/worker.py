@@ -18,6 +18,7 @@ from apps.handover.intake import (
 )
 from apps.handover.models import FeedPosition, WorkerBeat
 from apps.stock import intake as stock
+from apps.stock import progress
 from apps.told import tidy
 
 log = logging.getLogger("vivid.worker")
@@ -33,7 +34,8 @@ Clock = Callable[[], datetime]
 def go_round(office: BackOffice, name: str, clock: Clock) -> int:
     """One round; how much was done. Several workers may go round at the same time."""
     beat(name, clock())
-    return drain(office, clock, name) + read_feed(office, clock) + read_changes(office, clock)
+    done = drain(office, clock, name) + read_feed(office, clock) + read_changes(office, clock)
+    return done + read_kinds_anew(office)
 
 
 def beat(name: str, now: datetime) -> None:
@@ -88,22 +90,22 @@ def read_changes(office: BackOffice, clock: Clock, pages: int = MOST_PAGES) -> i
     """Take in what has changed of depots and stock, so many pages at most; how much of it was new."""
     fresh = 0
     for _ in range(pages):
-        at = stock.feed()
+        at = progress.feed()
         page = office.changes(at.position)
         if isinstance(page, Silence):
-            stock.note_trouble(page.what, clock())
+            progress.note_trouble(page.what, clock())
             return fresh
         last = at.position if page.last is None else page.last
         anew = bool(at.epoch and page.epoch and page.epoch != at.epoch) or last < at.position
         fresh += 0 if anew else stock.take_in_changes(page.events)
-        if not page.events and not anew and stock.quiet(at, page.epoch, last, clock()):
+        if not page.events and not anew and progress.quiet(at, page.epoch, last, clock()):
             return fresh
         if not page.events:
             stock.try_what_is_known_now()
         reached = page.next
         if reached is None:
             reached = max((_number(raw) for raw in page.events), default=last)
-        stock.move_on(reached, epoch=page.epoch, last=last, now=clock(), anew=anew)
+        progress.move_on(reached, epoch=page.epoch, last=last, now=clock(), anew=anew)
         if anew or not page.events or reached >= last:
             return fresh
     return fresh
@@ -128,7 +130,7 @@ def ask_now(clock: Clock) -> bool:
         read_changes(office, clock, pages=1)
     finally:
         office.close()
-    now = stock.feed()
+    now = progress.feed()
     return not now.problem and now.position >= now.last
 
 
@@ -136,3 +138,25 @@ def _number(raw: object) -> int:
     """A change's number; 0 for one that cannot be read, which moves nothing on."""
     number = raw.get("change") if isinstance(raw, dict) else None
     return number if type(number) is int and 0 < number < 2**53 else 0
+
+
+def read_kinds_anew(office: BackOffice, pages: int = MOST_PAGES) -> int:
+    """Take in the next pages of every kind that was asked for anew; how much of it was new.
+
+    One who tells all kinds nevertheless is read as well: what is known under its number is passed over.
+    """
+    fresh = 0
+    for row in progress.anew_by_kind():
+        kind, position = progress.kind_of(row), row.position
+        for _ in range(pages):
+            page = office.changes(position, kind)
+            if isinstance(page, Silence):
+                break
+            fresh += stock.take_in_changes(page.events)
+            last = row.last if page.last is None else page.last
+            reached = max((_number(raw) for raw in page.events), default=last)
+            position = last if not page.events else max(position + 1, page.next or reached)
+            progress.move_kind_on(kind, position, last=last)
+            if position >= last:
+                break
+    return fresh

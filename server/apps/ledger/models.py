@@ -16,7 +16,7 @@ class Invoice(models.Model):
     as ``apps.ledger.kept`` declares it. ``dues`` are its parts (day and amount), where it falls due in
     more than one; ``due_on`` is then the last of them. ``early_percent`` is given for payment until
     ``early_until``; ``discount`` is what was given for it, written by ``apps.ledger.flows`` alone. ``change``
-    is the number under which the back office told it last.
+    is the number under which the back office told it last, below zero while it is asked for anew.
     """
 
     number = models.CharField(max_length=30, unique=True)
@@ -33,7 +33,7 @@ class Invoice(models.Model):
     early_percent = quantity_column(null=True)
     early_until = models.DateField(null=True)
     discount = amount_column(default=0)
-    change = models.PositiveBigIntegerField(default=0)
+    change = models.BigIntegerField(default=0)
     settled = amount_column(default=0, editable=False)
     open_amount = models.GeneratedField(
         expression=models.F("gross") - models.F("settled") - models.F("discount"),
@@ -70,7 +70,7 @@ class Payment(models.Model):
     on = models.DateField()
     currency = models.CharField(max_length=3)
     amount = amount_column()
-    change = models.PositiveBigIntegerField(default=0)
+    change = models.BigIntegerField(default=0)
     used = amount_column(default=0, editable=False)
     unused = models.GeneratedField(
         expression=models.F("amount") - models.F("used"),

@@ -24,7 +24,8 @@ from apps.ledger.reading import (
     read_payment,
 )
 from apps.orders.models import Order
-from apps.stock.intake import APPLY, NUMBERED, WAITS
+from apps.stock.intake import APPLY, WAITS
+from apps.stock.progress import NUMBERED
 from apps.stock.reading import READERS, Change
 from apps.told import Unfit
 from routecore.casefile.words import plain
@@ -191,4 +192,4 @@ WAITS += [
     ("unknown_invoice", "invoice", lambda: Invoice.objects.values_list("number", flat=True)),
     ("unknown_order_number", "order", lambda: Order.objects.values_list("number", flat=True)),
 ]
-NUMBERED += [Customer, Invoice, Payment]
+NUMBERED |= {"account": Customer, "invoice": Invoice, "payment": Payment}

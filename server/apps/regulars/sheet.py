@@ -17,7 +17,14 @@ from routecore.dates import months_back
 from routecore.errors import CoreError
 from routecore.quantity import typeable
 from routecore.regulars import Habit, changed_percent, habit_of, unit_price
-from routecore.totals import DocumentTerms, Line, PricedDocument, PricedLine, price_document
+from routecore.totals import (
+    DocumentTerms,
+    Line,
+    PricedDocument,
+    PricedLine,
+    price_alone,
+    price_document,
+)
 
 #: The order of a sheet: what asks for something first.
 ORDER = ("late", "due", "stopped", "not_yet", "out_of_season", "unknown")
@@ -132,11 +139,13 @@ def _rows(
     habits: Mapping[int, Habit],
     today: date,
 ) -> list[Regular]:
-    """The rows of these items, priced. Ten queries."""
+    """The rows of these items, priced. Ten queries at most."""
     shown = {
         row.pk: row for row in items_shown().filter(pk__in=keys).prefetch_related("units__unit")
     }
-    cores = core_items(keys, customer.tax_category_id)
+    cores = {key: goods[key].item for key in keys if key in goods}
+    unknown = [key for key in keys if key not in cores]
+    cores |= core_items(unknown, customer.tax_category_id) if unknown else {}
     shop = _Shop(customer, keys, today)
     found = []
     for key in keys:
@@ -180,7 +189,6 @@ class _Shop:
 
     def __init__(self, customer: Customer, items: Iterable[int], today: date):
         self.book = price_book(customer, items, today)
-        self.taxes = tax_table()
         self.terms = DocumentTerms(
             on=today, currency=customer.currency, payable_step=customer.payable_step
         )
@@ -191,7 +199,7 @@ class _Shop:
         """The price of so much of one item alone; None where none holds."""
         try:
             line = Line(id="1", item=item, quantity=quantity, unit=unit)
-            priced = price_document(self.terms, self.book, [line], self.taxes).lines[0]
+            priced = price_alone(self.terms, self.book, line)
         except CoreError:
             return None
         if priced.net is None or priced.per is None:

@@ -5,13 +5,13 @@ taken in is set aside with its reason; the rest goes on.
 """
 
 from collections.abc import Callable, Iterable
-from datetime import datetime, timedelta
+from datetime import datetime
 import json
 import logging
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Model, QuerySet
+from django.db.models import QuerySet
 from django.db.utils import IntegrityError, OperationalError
 
 from apps.catalogue.models import Item
@@ -22,7 +22,6 @@ from apps.stock.models import (
     APART,
     LET_GO,
     TAKEN_IN,
-    ChangeFeed,
     Depot,
     Level,
     Receipt,
@@ -34,12 +33,9 @@ from apps.stock.reading import Change, DepotTold, StockTold, read_change
 from apps.told import Unfit, mark_of, raw_text
 
 log = logging.getLogger("vivid.stock")
-FEED = "changes"
 MOST_RAW = 60_000
 #: Of what is set aside, so much is looked at again at once.
 MOST_AGAIN = 5_000
-#: How often it is written down that there is nothing new.
-READ_EVERY = timedelta(minutes=1)
 
 
 def take_in_changes(raws: Iterable[object]) -> int:
@@ -149,8 +145,6 @@ WAITS: list[tuple[str, str, Callable[[], QuerySet[Any]]]] = [
     ("unknown_item", "item", lambda: Item.objects.values_list("code", flat=True)),
     ("unknown_depot", "depot", lambda: Depot.objects.values_list("code", flat=True)),
 ]
-#: Tables that keep under which number a thing was told last.
-NUMBERED: list[type[Model]] = [Level, Depot]
 
 
 def _name_of(raw: object) -> tuple[str, str]:
@@ -215,65 +209,6 @@ def _again(row: SetAside) -> bool:
     row.state = TAKEN_IN
     row.save(update_fields=["state"])
     return True
-
-
-def feed() -> ChangeFeed:
-    """How far the changes have been read."""
-    return ChangeFeed.objects.get_or_create(name=FEED)[0]
-
-
-def quiet(at: ChangeFeed, epoch: str, last: int, now: datetime) -> bool:
-    """Whether an answer without changes says nothing that is not written down: once a minute it is."""
-    same = at.epoch == epoch and at.last == last and not at.problem and at.resync_from is None
-    return same and at.read_at is not None and now - at.read_at < READ_EVERY
-
-
-@transaction.atomic
-def move_on(position: int, *, epoch: str, last: int, now: datetime, anew: bool = False) -> None:
-    """A page was taken in: it is not asked for again. ``anew``: the other side counts from its beginning."""
-    ChangeFeed.objects.get_or_create(name=FEED)
-    row = ChangeFeed.objects.select_for_update().get(name=FEED)
-    if anew:
-        _forget_numbers()
-        Reported.objects.all().delete()
-        row.position = 0
-    else:
-        row.position = max(row.position, min(position, last))
-    row.epoch, row.last, row.read_at = epoch or row.epoch, last, now
-    row.problem, row.failing_since = "", None
-    if row.position >= row.last:
-        row.resync_from = None
-    row.save()
-
-
-def note_trouble(what: str, now: datetime) -> None:
-    """The back office tells no changes, and why."""
-    row = feed()
-    if row.problem != what:
-        row.problem, row.failing_since = what, row.failing_since or now
-        row.save(update_fields=["problem", "failing_since"])
-
-
-@transaction.atomic
-def resync(who: User, *, now: datetime) -> None:
-    """Everything is asked for anew; what is known stays in use until then."""
-    fulfils(who)
-    forget_position()
-    ChangeFeed.objects.filter(name=FEED).update(resync_from=now)
-
-
-@transaction.atomic
-def forget_position() -> None:
-    """The changes are read from their beginning; what comes counts as newer than what is known."""
-    ChangeFeed.objects.get_or_create(name=FEED)
-    ChangeFeed.objects.filter(name=FEED).update(position=0)
-    _forget_numbers()
-
-
-def _forget_numbers() -> None:
-    """What is known counts as older than anything that comes."""
-    for table in NUMBERED:
-        table._base_manager.exclude(change=0).update(change=0)
 
 
 @transaction.atomic

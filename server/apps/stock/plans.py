@@ -13,6 +13,7 @@ from decimal import Decimal
 from django.db.models import F
 
 from apps.stock.models import ChangeFeed, Depot, Level, Receipt, Reported, Reservation
+from apps.stock.progress import FEED
 from routecore import promise
 
 
@@ -93,7 +94,7 @@ def plans_of(items: Iterable[int], known: Iterable[Depot]) -> Plans:
 
 def _heard_at() -> datetime | None:
     """When the back office last said that there is nothing newer; None where there may be."""
-    row = ChangeFeed.objects.filter(position__gte=F("last")).first()
+    row = ChangeFeed.objects.filter(name=FEED, position__gte=F("last")).first()
     return row.read_at if row else None
 
 

@@ -421,7 +421,11 @@ export interface paths {
          */
         get: operations["list_customers"];
         put?: never;
-        post?: never;
+        /**
+         * New Customer
+         * @description Make a customer, with the first person there: both or neither.
+         */
+        post: operations["add_customer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2104,7 +2108,7 @@ export interface paths {
         put?: never;
         /**
          * Anew
-         * @description Ask for everything anew; what is known stays in use until it has come.
+         * @description Ask for everything anew, or for one kind; what is known stays in use until it has come.
          */
         post: operations["resync"];
         delete?: never;
@@ -3399,6 +3403,41 @@ export interface components {
             limit: string | null;
         };
         /**
+         * MadeCustomer
+         * @description A customer that was just made.
+         */
+        MadeCustomer: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewCustomer
+         * @description A new customer's name, and the first person there.
+         */
+        NewCustomer: {
+            /** Name */
+            name: string;
+            /**
+             * Contact
+             * @default
+             */
+            contact: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /**
+             * Phone
+             * @default
+             */
+            phone: string;
+        };
+        /**
          * DocumentsIn
          * @description What is looked for: words in numbers, titles and lines; from a day, to a day; a kind, or what is open.
          */
@@ -4562,6 +4601,8 @@ export interface components {
             contacts: components["schemas"]["ContactOut"][];
             /** Addresses */
             addresses: components["schemas"]["AddressChoice"][];
+            /** Country */
+            country: string;
             /** Usual Address Id */
             usual_address_id: number | null;
             /** Follow Up Days */
@@ -5267,11 +5308,16 @@ export interface components {
         };
         /**
          * CopyIn
-         * @description For whom.
+         * @description For whom: a customer, or the name of a new one.
          */
         CopyIn: {
             /** Customer Id */
-            customer_id: number;
+            customer_id?: number | null;
+            /**
+             * New Customer
+             * @default
+             */
+            new_customer: string;
         };
         /**
          * SolveOut
@@ -6909,6 +6955,8 @@ export interface components {
         /**
          * KnownKind
          * @description What is known of a kind: how many, and from when the oldest and the newest are.
+         *
+         *     ``anew`` is how far it has come that is asked for anew, from 0 to 100; None where it is not.
          */
         KnownKind: {
             /**
@@ -6922,6 +6970,8 @@ export interface components {
             oldest: string | null;
             /** Newest */
             newest: string | null;
+            /** Anew */
+            anew: number | null;
         };
         /**
          * SyncOut
@@ -6936,6 +6986,14 @@ export interface components {
             asides: components["schemas"]["AsideOut"][];
             /** Aside Count */
             aside_count: number;
+        };
+        /**
+         * AnewIn
+         * @description What is asked for anew: one kind of things, or everything.
+         */
+        AnewIn: {
+            /** Kind */
+            kind?: ("depot" | "stock" | "account" | "invoice" | "payment") | null;
         };
         /**
          * AsideIn
@@ -7692,6 +7750,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CustomerPage"];
+                };
+            };
+        };
+    };
+    add_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCustomer"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeCustomer"];
                 };
             };
         };
@@ -9928,7 +10010,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnewIn"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -7,6 +7,7 @@ from string import ascii_uppercase
 from django.conf import settings
 from django.db import transaction
 
+from apps.customers.flows import add_customer
 from apps.customers.models import Customer
 from apps.deals.models import Deal
 from apps.errors import Invalid
@@ -65,13 +66,24 @@ def empty_revision(who: User, quote: Quote, letter: str, today: date) -> Revisio
 
 
 @transaction.atomic
-def copy_quote(who: User, revision_id: int, customer_id: int, *, today: date) -> Revision:
+def copy_quote(
+    who: User,
+    revision_id: int,
+    customer_id: int | None,
+    new_customer: str = "",
+    *,
+    today: date,
+) -> Revision:
     """A new quote with these lines for another customer, priced for that one.
+
+    Without ``customer_id`` a customer named ``new_customer`` is made with it.
 
     Prices agreed by hand and discounts stay behind: they were this buyer's.
     """
     sells(who)
     source = own_revision(who, revision_id)
+    if customer_id is None and new_customer:
+        customer_id = add_customer(who, name=new_customer).pk
     made = start_quote(who, today=today, customer_id=customer_id)
     lines = [
         replace(

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Find a customer; the standing shows before the sheet is opened. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import { me } from '@/api/session'
@@ -12,6 +12,7 @@ import ListPage from '@/kit/list/ListPage.vue'
 import RepFilter from '@/kit/list/RepFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
+import NewCustomer from '@/parts/customer/NewCustomer.vue'
 import StandingReasons from '@/parts/customer/StandingReasons.vue'
 import VerdictMark from '@/kit/show/VerdictMark.vue'
 import { t, tn } from '@/words'
@@ -22,6 +23,7 @@ const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const { run } = useAct()
+const making = ref(false)
 const forQuote = computed(() => route.query.for === 'quote')
 const { filters, values } = useFilters({
   words: '',
@@ -62,6 +64,12 @@ const open = (id: number) =>
     void client.invalidateQueries()
     await router.push(`/quotes/${made.id}`)
   })
+/** A customer was made, or found to be there already: on with what was to be done. */
+function chosen(id: number): void {
+  making.value = false
+  void client.invalidateQueries({ queryKey: ['customers'] })
+  void open(id)
+}
 </script>
 
 <template>
@@ -86,9 +94,15 @@ const open = (id: number) =>
       <p class="soft">{{ data ? tn('customers.count', data.count) : '' }}</p>
     </template>
     <template #starts>
+      <ElButton v-if="me?.sells" size="small" :aria-expanded="making" @click="making = !making">{{
+        t('customers.make')
+      }}</ElButton>
       <RouterLink v-if="me?.sells && !forQuote" class="btn small" to="/customers/file">{{
         t('customers.file.open')
       }}</RouterLink>
+    </template>
+    <template #below>
+      <NewCustomer v-if="making" @chosen="chosen" @close="making = false" />
     </template>
     <template #filters>
       <FindField v-model="filters.words.value" class="wide" :label="t('customers.find')" />

@@ -14,14 +14,17 @@ import { maybe, t } from '@/words'
 import { worded } from '@/words/refusals'
 
 type Feed = Shapes['FeedOut']
+type Kind = Shapes['KnownKind']
 const client = useQueryClient()
 const SOON_MS = 2_000
 const POLL_MS = 15_000
+/** Whether something that was asked for anew is still on its way. */
+const comes = (told?: Shapes['SyncOut']) =>
+  told?.feeds.some((feed) => feed.resync_from) || told?.kinds.some((kind) => kind.anew !== null)
 const { data, error, refetch } = useQuery({
   queryKey: ['sync'],
   queryFn: ({ signal }) => take(api.GET('/api/sync', { signal })),
-  refetchInterval: (query) =>
-    query.state.data?.feeds.some((feed) => feed.resync_from) ? SOON_MS : POLL_MS,
+  refetchInterval: (query) => (comes(query.state.data) ? SOON_MS : POLL_MS),
 })
 const { busy, run } = useAct(() => void refetch())
 const shown = ref<number | null>(null)
@@ -41,10 +44,10 @@ async function done(words: string): Promise<void> {
   await client.invalidateQueries()
   say(words)
 }
-const resync = () =>
+const resync = (kind: Kind['kind'] | null = null) =>
   run(async () => {
-    await take(api.POST('/api/sync/resync'))
-    await done(t('sync.asked'))
+    await take(api.POST('/api/sync/resync', { body: { kind } }))
+    await done(t(kind ? 'sync.kindAsked' : 'sync.asked'))
   })
 const act = (which: 'again' | 'let-go', row: Shapes['AsideOut']) =>
   run(async () => {
@@ -69,7 +72,7 @@ const act = (which: 'again' | 'let-go', row: Shapes['AsideOut']) =>
         :question="t('sync.sure')"
         :act="t('sync.act')"
         :disabled="busy"
-        @go="resync"
+        @go="resync()"
       />
     </header>
     <LoadState v-if="!data" :error="error" @again="refetch()" />
@@ -105,13 +108,28 @@ const act = (which: 'again' | 'let-go', row: Shapes['AsideOut']) =>
             </tr>
             <tr v-for="kind in data.kinds" :key="kind.kind">
               <td>{{ t(`sync.kinds.${kind.kind}`, { n: figure(kind.count) }) }}</td>
-              <td class="soft" colspan="3">
+              <td class="soft" colspan="2">
                 <template v-if="kind.newest">{{
                   t('sync.between', {
                     oldest: moment(kind.oldest ?? ''),
                     newest: moment(kind.newest),
                   })
                 }}</template>
+              </td>
+              <td class="num">
+                <ElProgress
+                  v-if="kind.anew !== null"
+                  :percentage="kind.anew"
+                  :aria-label="t(`sync.kinds.${kind.kind}`, { n: figure(kind.count) })"
+                />
+                <ElButton
+                  v-else
+                  size="small"
+                  :disabled="busy"
+                  :aria-label="t('sync.kindAct', { what: t(`sync.kindNames.${kind.kind}`) })"
+                  @click="resync(kind.kind)"
+                  >{{ t('sync.act') }}</ElButton
+                >
               </td>
             </tr>
           </tbody>

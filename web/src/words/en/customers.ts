@@ -1,4 +1,5 @@
 export default {
+  make: 'New customer',
   forQuote: 'Quote for which customer?',
   count: '{n} customer | {n} customers',
   none: 'No customer matches',

@@ -6,6 +6,14 @@ export default {
     nothing: 'No customer by that name',
     fresh: 'new customer',
     likely: 'Perhaps they are here already:',
+    make: {
+      title: 'A new customer',
+      name: 'Name of the customer',
+      contact: 'First person there',
+      mail: 'Mail',
+      phone: 'Phone',
+      act: 'Make the customer',
+    },
     takeThis: 'Take this one',
     colleague: 'with {name}',
     why: {

@@ -9,7 +9,7 @@ from django.db.models import F
 
 from apps.handover.models import UNDER_WAY, WAITING, FeedPosition, Handover
 from apps.numbering.models import Series
-from apps.stock.intake import forget_position
+from apps.stock.progress import forget_position
 
 #: Numbers that may have been given since the backup, and stand on papers that left the house.
 GAP = 1000

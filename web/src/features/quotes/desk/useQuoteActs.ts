@@ -82,9 +82,13 @@ export function useQuoteActs(
       void client.invalidateQueries({ queryKey: ['kept-cases'] })
       say(t('desk.keep.done'))
     })
-  const copy = (customer: number) =>
+  /** For another customer, or for one who is made on the way. */
+  const copy = (customer: number | { name: string }) =>
     onDraft(async () => {
-      const body = { customer_id: customer }
+      const body =
+        typeof customer === 'number'
+          ? { customer_id: customer, new_customer: '' }
+          : { customer_id: null, new_customer: customer.name }
       const made = await take(
         api.POST('/api/revisions/{revision_id}/copy', { ...revision(), body }),
       )

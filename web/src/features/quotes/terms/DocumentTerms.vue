@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The terms of the whole: validity, discount on net or gross, contact, words, payment, delivery. */
 import { useMediaQuery } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { Shapes } from '@/api/client'
 import type { Fault } from '@/api/fault'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
@@ -12,7 +12,10 @@ import { readDiscount, type Discount } from '@/parts/line/numbers'
 import { t } from '@/words'
 import type { DeskFields } from '@/features/quotes/desk/draftShape'
 import ChargeRows from './ChargeRows.vue'
+import PersonForm from '@/parts/customer/PersonForm.vue'
+import PlaceForm from '@/parts/customer/PlaceForm.vue'
 import PaymentTerms from '@/parts/terms/PaymentTerms.vue'
+import { useNewInPlace } from './useNewInPlace'
 
 const props = defineProps<{
   fields: DeskFields
@@ -41,12 +44,15 @@ const papers = (['short', 'detailed'] as const).map((value) => ({
   value,
   label: t(`terms.papers.${value}`),
 }))
-const contacts = computed(() =>
-  props.quote.contacts.map((c) => ({ value: c.id, label: c.name, detail: c.role })),
+const { asked, contacts, addresses, choosePerson, choosePlace, met, found } = useNewInPlace(
+  () => props.quote,
+  (fields) => emit('change', fields),
 )
-const addresses = computed(() =>
-  props.quote.addresses.map((a) => ({ value: a.id, label: a.label })),
-)
+const fresh = useTemplateRef<HTMLElement>('fresh')
+watch(asked, async (now) => {
+  await nextTick() // the list closes, and would take the keyboard back
+  if (now) requestAnimationFrame(() => fresh.value?.querySelector('input')?.focus())
+})
 const faultAt = (path: string) => (props.fault?.path === path ? props.fault.message : '')
 const read = (text: string) => readDiscount(text, props.quote.currency, props.quote.digits)
 
@@ -102,7 +108,7 @@ function addCharge(): void {
       :label="t('terms.contact')"
       name="contact"
       :placeholder="t('terms.nobody')"
-      @update:model-value="(contact_id) => emit('change', { contact_id })"
+      @update:model-value="choosePerson"
     />
     <TextField
       class="reference"
@@ -160,7 +166,7 @@ function addCharge(): void {
         clearable
         :placeholder="t('terms.usualPlace')"
         :error="faultAt('delivery_address_id')"
-        @update:model-value="(place) => emit('change', { delivery_address_id: place })"
+        @update:model-value="choosePlace"
       />
       <ElButton class="more" size="small" @click="addCharge">{{ t('terms.addCharge') }}</ElButton>
     </div>
@@ -174,6 +180,18 @@ function addCharge(): void {
       @change="(charges) => emit('change', { charges })"
     />
   </ElForm>
+  <aside v-if="asked" ref="fresh" class="card fresh">
+    <header>
+      <h2>
+        {{
+          t(asked === 'person' ? 'terms.newPerson' : 'terms.newPlaceOf', { name: quote.customer })
+        }}
+      </h2>
+      <ElButton text size="small" @click="asked = null">{{ t('kit.step.notYet') }}</ElButton>
+    </header>
+    <PersonForm v-if="asked === 'person'" :customer="quote.customer_id" @done="met" />
+    <PlaceForm v-else :customer="quote.customer_id" :country="quote.country" @done="found" />
+  </aside>
 </template>
 
 <style scoped>
@@ -222,6 +240,9 @@ function addCharge(): void {
 }
 .place {
   width: 260px;
+}
+.fresh {
+  margin: 8px 0;
 }
 @media (max-width: 820px) {
   .terms > :deep(.el-form-item) {

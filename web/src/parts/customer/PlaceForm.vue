@@ -1,16 +1,15 @@
 <script setup lang="ts">
 /** A place of a customer, new or changed; what the server refuses is told at its field. */
 import { reactive } from 'vue'
-import { api, take } from '@/api/client'
+import { api, take, type Shapes } from '@/api/client'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import { useFormAct } from '@/kit/form/useFormAct'
 import { t } from '@/words'
-import type { Customer } from './queries'
 
-type Place = Customer['addresses'][number]
+type Place = Shapes['AddressOut']
 type Kind = 'delivery' | 'invoice'
 const props = defineProps<{ customer: number; country: string; place?: Place }>()
-const emit = defineEmits<{ done: []; retire: [] }>()
+const emit = defineEmits<{ done: [place: Place]; retire: [] }>()
 const typed = reactive({
   kind: (props.place?.kind ?? 'delivery') as Kind,
   label: props.place?.label ?? '',
@@ -31,12 +30,13 @@ const save = () =>
     if (props.place) {
       const { id, version } = props.place
       const params = { path: { address_id: id } }
-      await take(api.PATCH('/api/addresses/{address_id}', { params, body: { version, ...body } }))
+      const changed = { params, body: { version, ...body } }
+      emit('done', await take(api.PATCH('/api/addresses/{address_id}', changed)))
     } else {
       const params = { path: { customer_id: props.customer } }
-      await take(api.POST('/api/customers/{customer_id}/addresses', { params, body }))
+      const made = api.POST('/api/customers/{customer_id}/addresses', { params, body })
+      emit('done', await take(made))
     }
-    emit('done')
   })
 </script>
 

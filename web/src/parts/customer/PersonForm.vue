@@ -7,7 +7,7 @@ import { t } from '@/words'
 
 type Person = Shapes['ContactOut']
 const props = defineProps<{ customer: number; person?: Person }>()
-const emit = defineEmits<{ done: []; retire: [] }>()
+const emit = defineEmits<{ done: [person: Person]; retire: [] }>()
 const { name = '', role = '', email = '', phone = '' } = props.person ?? {}
 const typed = reactive({ name, role, email, phone })
 const { busy, faultAt, elsewhere, run } = useFormAct(['name', 'role', 'email', 'phone'])
@@ -17,12 +17,13 @@ const save = () =>
     if (props.person) {
       const { id, version } = props.person
       const params = { path: { contact_id: id } }
-      await take(api.PATCH('/api/contacts/{contact_id}', { params, body: { version, ...typed } }))
+      const body = { version, ...typed }
+      emit('done', await take(api.PATCH('/api/contacts/{contact_id}', { params, body })))
     } else {
       const params = { path: { customer_id: props.customer } }
-      await take(api.POST('/api/customers/{customer_id}/contacts', { params, body: typed }))
+      const made = api.POST('/api/customers/{customer_id}/contacts', { params, body: typed })
+      emit('done', await take(made))
     }
-    emit('done')
   })
 </script>
 
