@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The terms of the whole: validity, discount on net or gross, contact, words, payment, delivery. */
 import { useMediaQuery } from '@vueuse/core'
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { Shapes } from '@/api/client'
 import type { Fault } from '@/api/fault'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
@@ -12,9 +12,8 @@ import { readDiscount, type Discount } from '@/parts/line/numbers'
 import { t } from '@/words'
 import type { DeskFields } from '@/features/quotes/desk/draftShape'
 import ChargeRows from './ChargeRows.vue'
-import PersonForm from '@/parts/customer/PersonForm.vue'
-import PlaceForm from '@/parts/customer/PlaceForm.vue'
 import PaymentTerms from '@/parts/terms/PaymentTerms.vue'
+import NewInPlace from './NewInPlace.vue'
 import { useNewInPlace } from './useNewInPlace'
 
 const props = defineProps<{
@@ -48,11 +47,6 @@ const { asked, contacts, addresses, choosePerson, choosePlace, met, found } = us
   () => props.quote,
   (fields) => emit('change', fields),
 )
-const fresh = useTemplateRef<HTMLElement>('fresh')
-watch(asked, async (now) => {
-  await nextTick() // the list closes, and would take the keyboard back
-  if (now) requestAnimationFrame(() => fresh.value?.querySelector('input')?.focus())
-})
 const faultAt = (path: string) => (props.fault?.path === path ? props.fault.message : '')
 const read = (text: string) => readDiscount(text, props.quote.currency, props.quote.digits)
 
@@ -180,18 +174,15 @@ function addCharge(): void {
       @change="(charges) => emit('change', { charges })"
     />
   </ElForm>
-  <aside v-if="asked" ref="fresh" class="card fresh">
-    <header>
-      <h2>
-        {{
-          t(asked === 'person' ? 'terms.newPerson' : 'terms.newPlaceOf', { name: quote.customer })
-        }}
-      </h2>
-      <ElButton text size="small" @click="asked = null">{{ t('kit.step.notYet') }}</ElButton>
-    </header>
-    <PersonForm v-if="asked === 'person'" :customer="quote.customer_id" @done="met" />
-    <PlaceForm v-else :customer="quote.customer_id" :country="quote.country" @done="found" />
-  </aside>
+  <NewInPlace
+    v-if="asked"
+    :key="asked"
+    :what="asked"
+    :quote="quote"
+    @met="met"
+    @found="found"
+    @close="asked = null"
+  />
 </template>
 
 <style scoped>
@@ -240,9 +231,6 @@ function addCharge(): void {
 }
 .place {
   width: 260px;
-}
-.fresh {
-  margin: 8px 0;
 }
 @media (max-width: 820px) {
   .terms > :deep(.el-form-item) {
