@@ -20,7 +20,7 @@ import sys
 import time
 
 from config.paths import ROOT, VAR, load_secrets
-from ops.ports import Trouble, greets, is_listening
+from ops.ports import Trouble, comes_free, greets
 
 CHARSET = ["--character-set-server=utf8mb4", "--collation-server=utf8mb4_uca1400_as_ci"]
 IN_MEMORY = [
@@ -79,7 +79,7 @@ def start(database: Database) -> None:
     """Start the server unless it runs already; returns when it answers."""
     if running(database):
         return
-    if is_listening(database.port):
+    if not comes_free(database.port):
         raise Trouble(
             f"Port {database.port} is in use by another program. Stop it, or choose another port "
             f"with {'VIVID_TEST_DB_PORT' if database.name == 'test' else 'VIVID_DB_PORT'}=…"

@@ -1,6 +1,7 @@
 """Ports, and the one error of the start command."""
 
 import socket
+import time
 
 
 class Trouble(Exception):
@@ -12,6 +13,16 @@ def is_listening(port: int) -> bool:
     with socket.socket(socket.AF_INET, socket.SOCK_STREAM) as probe:
         probe.settimeout(0.5)
         return probe.connect_ex(("127.0.0.1", port)) == 0
+
+
+def comes_free(port: int, seconds: float = 5.0) -> bool:
+    """Whether nobody answers there now or soon: a process that was ended holds its ports a moment longer."""
+    until = time.monotonic() + seconds
+    while is_listening(port):
+        if time.monotonic() > until:
+            return False
+        time.sleep(0.05)
+    return True
 
 
 def free_port() -> int:

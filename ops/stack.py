@@ -18,7 +18,7 @@ from urllib.request import urlopen
 
 from config.paths import ROOT, VAR, load_secrets
 from ops import database
-from ops.ports import Trouble, free_port, is_listening
+from ops.ports import Trouble, comes_free, free_port
 
 PYTHON = str(ROOT / ".venv" / "bin" / "python")
 MANAGE = str(ROOT / "server" / "manage.py")
@@ -101,7 +101,7 @@ class Stack:
         """Raise ``Trouble`` where another program listens on one of our ports."""
         ports = ((self.web_port, "VIVID_PORT"), (self.office_port, "VIVID_BACKOFFICE_PORT"))
         for port, name in ports:
-            if is_listening(port):
+            if not comes_free(port, 2):
                 raise Trouble(
                     f"Port {port} is in use (perhaps by an earlier start: try make down). "
                     f"Stop that program, or choose another port with {name}=…"

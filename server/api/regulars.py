@@ -12,7 +12,7 @@ from pydantic import Field, StringConstraints
 
 from api.catalogue import ItemOut, item_out
 from api.customers.scope import customers_of
-from api.promises import LinePromise, line_promise
+from api.promises import DepotOut, LinePromise, line_promise
 from api.quotes.priced import ProblemOut, TotalsOut
 from api.quotes.view import problems_in, shown
 from api.schemas import Schema
@@ -30,6 +30,8 @@ from apps.quotes.pricing.question import stored_form
 from apps.regulars.buying import PERIODS, USUAL_PERIOD
 from apps.regulars.flows import onto_new_quote, onto_quote, straight_to_order
 from apps.regulars.sheet import PAGE, Regular, Sheet, Wanted, price_sheet, regulars_of
+from apps.stock.models import Depot
+from apps.stock.plans import depots
 from apps.stock.promising import Promised, promises
 from apps.stock.promising import Wanted as Wish
 from routecore.casefile.words import plain
@@ -44,10 +46,14 @@ MOST_DRAFTS = 12
 
 
 class RegularsIn(Schema):
-    """What is shown: due or late, what was bought, the group's, all items; over so many months."""
+    """What is shown: due or late, what was bought, the group's, all items; over so many months.
+
+    ``depot_id`` is where promises are asked of, and what is typed leaves from; None the usual one.
+    """
 
     show: Literal["due", "bought", "group", "all"] = "bought"
     months: Annotated[int, Field(ge=1, le=60)] = USUAL_PERIOD
+    depot_id: Id | None = None
     words: Words = ""
     page: Annotated[int, Field(ge=1, le=1_000)] = 1
 
@@ -85,7 +91,7 @@ class PriceOut(Schema):
 
 class RegularOut(Schema):
     """A row of the sheet; ``buyers`` is how many of the group bought it, ``promise`` of the usual quantity
-    from the usual depot."""
+    from the depot that was asked for, else the usual one."""
 
     item: ItemOut
     unit: str
@@ -121,6 +127,7 @@ class RegularsOut(Paged):
     usual_period: int
     standing: StandingOut
     drafts: list[DraftChoice]
+    depots: list[DepotOut]
     unit_names: dict[str, str]
 
 
@@ -142,12 +149,12 @@ def regulars(request: HttpRequest, customer_id: PathId, asked: Query[RegularsIn]
         page=asked.page,
         today=on,
     )
-    span = Span.of(sheet.count, asked.page, PAGE)
+    span, places = Span.of(sheet.count, asked.page, PAGE), depots()
     return RegularsOut(
         customer=customer.name,
         currency=customer.currency,
         group=_group_name(customer),
-        rows=_rows(sheet, person, names, _promises(customer, sheet)),
+        rows=_rows(sheet, person, names, _promises(customer, sheet, places, asked.depot_id)),
         count=sheet.count,
         more=sheet.more,
         page=span.page,
@@ -160,6 +167,7 @@ def regulars(request: HttpRequest, customer_id: PathId, asked: Query[RegularsIn]
         usual_period=USUAL_PERIOD,
         standing=standing_now(customer, on),
         drafts=_drafts(person, customer),
+        depots=[DepotOut(id=row.pk, name=row.name) for row in places],
         unit_names=names,
     )
 
@@ -171,15 +179,19 @@ def _group_name(customer: Customer) -> str:
     return customer.name if customer.members.exists() else ""
 
 
-def _promises(customer: Customer, sheet: Sheet) -> dict[str, Promised]:
+def _promises(
+    customer: Customer, sheet: Sheet, places: list[Depot], depot: int | None
+) -> dict[str, Promised]:
     """What can be promised of each row's usual quantity, by the item."""
+    if depot is not None and depot not in {row.pk for row in places}:
+        raise Invalid("unknown_choice", path="depot_id")
     wanted = [
-        Wish(key=str(row.item.pk), item=row.item.pk, quantity=row.usual * row.factor)
+        Wish(key=str(row.item.pk), item=row.item.pk, quantity=row.usual * row.factor, depot=depot)
         for row in sheet.rows
     ]
     place = usual_address(customer.addresses.all())
     country = place.country if place else ""
-    return promises(wanted, buyer_country=country, today=today(), now=timezone.now())
+    return promises(wanted, buyer_country=country, today=today(), now=timezone.now(), places=places)
 
 
 def _rows(
@@ -244,11 +256,12 @@ def _drafts(person: User, customer: Customer) -> list[DraftChoice]:
 
 
 class WantedRow(Schema):
-    """A quantity typed in a row."""
+    """A quantity typed in a row; ``depot_id`` None leaves from the usual one."""
 
     item_id: Id
     quantity: Quantity
     unit: Unit
+    depot_id: Id | None = None
 
 
 class SheetLines(Schema):
@@ -259,7 +272,8 @@ class SheetLines(Schema):
     def wanted(self) -> list[Wanted]:
         """As the sheet's own values; each item once."""
         rows = [
-            Wanted(item=row.item_id, quantity=row.quantity, unit=row.unit) for row in self.lines
+            Wanted(item=row.item_id, quantity=row.quantity, unit=row.unit, depot=row.depot_id)
+            for row in self.lines
         ]
         if len({row.item for row in rows}) < len(rows):
             raise Invalid("double_id", path="lines")

@@ -12,7 +12,8 @@ from apps.ledger.models import InvoiceLine
 from apps.orders.flows import write_order
 from apps.orders.models import Order, OrderLine
 from apps.prices.models import Limit
-from apps.quotes.models import Revision
+from apps.quotes.models import QuoteLine, Revision
+from apps.stock.models import Depot, Level
 from demo.factories import CustomerFactory, InvoiceFactory, ItemFactory, PriceEntryFactory
 from tests.server.conftest import Caller, World
 
@@ -255,6 +256,30 @@ def test_the_sheet_costs_the_same_number_of_queries_however_much_was_bought(
     assert queries_of(lambda: as_ilse("get", path)) == one
     # The items are counted, and read by their page; those that were never bought as well.
     assert queries_of(lambda: as_ilse("get", path, show="all")) <= one + 4
+
+
+def test_the_sheet_promises_from_the_depot_that_is_chosen_and_its_lines_leave_from_there(
+    world: World, lines: dict[str, OrderLine], as_ilse: Caller
+) -> None:
+    item = lines["POST-25"].item
+    bill(lines["POST-25"], ago(world, 10))
+    usual, other = (
+        Depot.objects.create(code=code, name=code, country="QF") for code in ("NORTH", "SOUTH")
+    )
+    for depot, on_hand in ((usual, 0), (other, 900)):
+        Level.objects.create(item=item, depot=depot, on_hand=on_hand, told_at=timezone.now())
+    path = f"customers/{world.customer.pk}/regulars"
+    found = as_ilse("get", path)
+    assert [row["name"] for row in found["depots"]] == ["NORTH", "SOUTH"]
+    assert found["rows"][0]["promise"]["kind"] != "in_stock"
+    there = as_ilse("get", path, depot_id=other.pk)["rows"][0]["promise"]
+    assert (there["kind"], there["depot_id"]) == ("in_stock", other.pk)
+    assert as_ilse.ask("get", path, depot_id=999_999).status_code == 422
+    typed = {"item_id": item.pk, "quantity": "10", "unit": "H87", "depot_id": other.pk}
+    made = as_ilse("post", f"{path}/quote", {"lines": [typed]})
+    assert QuoteLine.objects.get(revision=made["revision_id"]).depot == other
+    nowhere = as_ilse.ask("post", f"{path}/quote", {"lines": [{**typed, "depot_id": 999_999}]})
+    assert nowhere.status_code == 422
 
 
 def test_what_is_typed_is_an_order_in_one_act_over_the_total_that_was_seen(

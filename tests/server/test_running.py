@@ -5,8 +5,10 @@ import os
 from pathlib import Path
 import pwd
 import re
+import socket
 import subprocess
 import sys
+from threading import Timer
 from typing import Any
 
 from django.core.management import call_command
@@ -16,6 +18,7 @@ import pytest
 
 from config.paths import load_secrets
 from ops import database, processes
+from ops.ports import comes_free
 from ops.stack import Mark
 
 
@@ -138,3 +141,11 @@ def test_a_folder_that_a_stranger_cannot_reach_leaves_the_database_to_its_starte
     (tmp_path / "closed").mkdir(mode=0o700)
     account = database._account(tmp_path / "closed" / "database")
     assert account.pw_uid == os.geteuid()
+
+
+def test_a_port_that_an_ended_process_still_holds_is_waited_for() -> None:
+    with socket.create_server(("127.0.0.1", 0)) as held:
+        port = held.getsockname()[1]
+        assert not comes_free(port, 0.1)
+        Timer(0.3, held.close).start()
+        assert comes_free(port)

@@ -79,6 +79,12 @@ def _lines(rows: Sequence[Wanted]) -> list[DraftLine]:
     if not rows:
         raise Invalid("required", path="lines", facts={"what": "line"})
     return [
-        DraftLine(key=str(uuid.uuid4()), item_id=row.item, quantity=row.quantity, unit=row.unit)
+        DraftLine(
+            key=str(uuid.uuid4()),
+            item_id=row.item,
+            quantity=row.quantity,
+            unit=row.unit,
+            depot_id=row.depot,
+        )
         for row in rows
     ]

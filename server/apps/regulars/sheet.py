@@ -228,11 +228,12 @@ def _paid(habit: Habit | None, factor: Decimal, priced: PricedLine) -> Decimal |
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wanted:
-    """A row with a quantity typed: an item, how much, in which unit."""
+    """A row with a quantity typed: an item, how much, in which unit, from which depot (None: the usual)."""
 
     item: int
     quantity: Decimal
     unit: str
+    depot: int | None = None
 
 
 def price_sheet(customer: Customer, rows: Sequence[Wanted], today: date) -> PricedDocument:

@@ -64,9 +64,10 @@ def promises(
     buyer_country: str,
     today: date,
     now: datetime,
+    places: list[Depot] | None = None,
 ) -> dict[str, Promised]:
-    """By the lines' keys. The same queries, however many lines."""
-    places = depots()
+    """By the lines' keys. The same queries, however many lines; ``places`` where they are read already."""
+    places = depots() if places is None else places
     if not places:
         return {line.key: Promised(key=line.key, kind=NO_STOCK) for line in lines}
     others = _substitutes({line.item for line in lines})

@@ -5888,6 +5888,8 @@ export interface components {
         /**
          * RegularsIn
          * @description What is shown: due or late, what was bought, the group's, all items; over so many months.
+         *
+         *     ``depot_id`` is where promises are asked of, and what is typed leaves from; None the usual one.
          */
         RegularsIn: {
             /**
@@ -5901,6 +5903,8 @@ export interface components {
              * @default 24
              */
             months: number;
+            /** Depot Id */
+            depot_id?: number | null;
             /**
              * Words
              * @default
@@ -5924,6 +5928,16 @@ export interface components {
             on: string;
             /** Quantity */
             quantity: string;
+        };
+        /**
+         * DepotOut
+         * @description A depot to choose.
+         */
+        DepotOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * DraftChoice
@@ -6065,7 +6079,7 @@ export interface components {
         /**
          * RegularOut
          * @description A row of the sheet; ``buyers`` is how many of the group bought it, ``promise`` of the usual quantity
-         *     from the usual depot.
+         *     from the depot that was asked for, else the usual one.
          */
         RegularOut: {
             item: components["schemas"]["ItemOut"];
@@ -6126,6 +6140,8 @@ export interface components {
             standing: components["schemas"]["StandingOut"];
             /** Drafts */
             drafts: components["schemas"]["DraftChoice"][];
+            /** Depots */
+            depots: components["schemas"]["DepotOut"][];
             /** Unit Names */
             unit_names: {
                 [key: string]: string;
@@ -6165,7 +6181,7 @@ export interface components {
         };
         /**
          * WantedRow
-         * @description A quantity typed in a row.
+         * @description A quantity typed in a row; ``depot_id`` None leaves from the usual one.
          */
         WantedRow: {
             /** Item Id */
@@ -6174,6 +6190,8 @@ export interface components {
             quantity: number | string;
             /** Unit */
             unit: string;
+            /** Depot Id */
+            depot_id?: number | null;
         };
         /**
          * OntoOut
@@ -6218,16 +6236,6 @@ export interface components {
             lines: components["schemas"]["WantedRow"][];
             /** Payable */
             payable: number | string;
-        };
-        /**
-         * DepotOut
-         * @description A depot to choose.
-         */
-        DepotOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
         };
         /**
          * PromisesOut
@@ -9470,6 +9478,7 @@ export interface operations {
             query?: {
                 show?: "due" | "bought" | "group" | "all";
                 months?: number;
+                depot_id?: number | null;
                 words?: string;
                 page?: number;
             };

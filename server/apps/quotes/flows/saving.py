@@ -95,6 +95,7 @@ def put_lines(who: User, revision: Revision, lines: Sequence[DraftLine], today: 
     known = draft_lines(revision.lines.all())
     if len(known) + len(lines) > MOST_LINES:
         raise Invalid("too_many", path="lines", facts={"what": "lines", "most": MOST_LINES})
+    _check_depots(lines)
     if not known:
         revision.on = today
     revision.content_mark = ""
@@ -108,11 +109,16 @@ def put_lines(who: User, revision: Revision, lines: Sequence[DraftLine], today: 
 def _check(draft: Draft, today: date) -> None:
     if len(draft.lines) > MOST_LINES:
         raise Invalid("too_many", path="lines", facts={"what": "lines", "most": MOST_LINES})
-    places = {line.depot_id for line in draft.lines if line.depot_id is not None}
-    if places and Depot.objects.filter(pk__in=places).count() < len(places):
-        raise Invalid("unknown_choice", path="lines")
+    _check_depots(draft.lines)
     if draft.valid_until < today:
         raise Invalid("date_gone_by", path="valid_until")
+
+
+def _check_depots(lines: Sequence[DraftLine]) -> None:
+    """What lines leave from is there."""
+    places = {line.depot_id for line in lines if line.depot_id is not None}
+    if places and Depot.objects.filter(pk__in=places).count() < len(places):
+        raise Invalid("unknown_choice", path="lines")
 
 
 def _check_days(revision: Revision, draft: Draft, today: date) -> None:

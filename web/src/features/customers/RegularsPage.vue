@@ -29,12 +29,13 @@ const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const id = Number(route.params.id)
-const { values } = useFilters({ show: 'bought', months: '24', words: '', page: '1' })
+const { values } = useFilters({ show: 'bought', months: '24', words: '', depot: '', page: '1' })
 const asked = computed<Asked>({
   get: () => ({
     show: values.value.show as Asked['show'],
     months: Number(values.value.months) as Asked['months'],
     words: values.value.words,
+    depot_id: Number(values.value.depot) || null,
     page: Number(values.value.page),
   }),
   set: (now) =>
@@ -42,6 +43,7 @@ const asked = computed<Asked>({
       show: now.show,
       months: String(now.months),
       words: now.words,
+      depot: now.depot_id ? String(now.depot_id) : '',
       page: String(now.page),
     }),
 })
@@ -59,7 +61,7 @@ const texts = computed({
   get: () => kept.form.value.texts,
   set: (now: Texts) => (kept.form.value = { texts: now }),
 })
-const typed = useTyped(texts)
+const typed = useTyped(texts, () => asked.value.depot_id)
 const { lines, unread } = typed
 const currency = computed(() => data.value?.currency ?? '')
 const { sums, found, stale } = useSums(id, lines, currency)

@@ -27,6 +27,16 @@ const months = computed({
   get: () => asked.value.months,
   set: (now) => (asked.value = { ...asked.value, months: now ?? 24, page: 1 }),
 })
+const depots = computed(() =>
+  (props.sheet?.depots ?? []).map(({ id, name }, n) => ({
+    value: n === 0 ? 0 : id,
+    label: t('regulars.depotOf', { name }),
+  })),
+)
+const depot = computed({
+  get: () => asked.value.depot_id ?? 0,
+  set: (now) => (asked.value = { ...asked.value, depot_id: now || null }),
+})
 const words = computed({
   get: () => asked.value.words,
   set: (now) => (asked.value = { ...asked.value, words: now, page: 1 }),
@@ -44,6 +54,15 @@ const words = computed({
       bare
       small
     />
+    <ChoiceField
+      v-if="depots.length > 1"
+      v-model="depot"
+      class="depot"
+      :choices="depots"
+      :label="t('regulars.depot')"
+      bare
+      small
+    />
     <FindField v-model="words" :label="t('regulars.find')" />
   </div>
 </template>
@@ -51,6 +70,10 @@ const words = computed({
 <style scoped>
 .filters {
   margin: 10px 0;
+}
+.depot {
+  width: 160px;
+  margin: 0;
 }
 .months {
   width: 120px;

@@ -21,10 +21,18 @@ describe('quantities typed down the sheet', () => {
     typed.type(row(1), '3')
     typed.type(row(2), '1 200')
     expect(typed.lines.value).toEqual([
-      { item_id: 1, quantity: '3', unit: 'RL' },
-      { item_id: 2, quantity: '1200', unit: 'RL' },
+      { item_id: 1, quantity: '3', unit: 'RL', depot_id: null },
+      { item_id: 2, quantity: '1200', unit: 'RL', depot_id: null },
     ])
     expect(typed.textOf(row(2))).toBe('1 200')
+  })
+  it('leave from the depot that is chosen for the sheet, also what was typed before', () => {
+    const depot = ref<number | null>(null)
+    const typed = useTyped(ref<Texts>({}), () => depot.value)
+    typed.type(row(1), '3')
+    depot.value = 2
+    typed.type(row(2), '4')
+    expect(typed.lines.value.map((line) => line.depot_id)).toEqual([2, 2])
   })
   it('stand in the order in which they were typed, also after a change', () => {
     const typed = useTyped(ref<Texts>({}))

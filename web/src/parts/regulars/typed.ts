@@ -26,7 +26,8 @@ export function quantityOf(text: string): { quantity: string } | { reason: strin
 /** A name that keeps its place in a record, as a bare number does not. */
 const nameOf = (row: Row) => `item-${row.item.id}`
 
-export function useTyped(texts: Ref<Texts>) {
+/** @param depot where all of it leaves from; null the usual depot */
+export function useTyped(texts: Ref<Texts>, depot: () => number | null = () => null) {
   /** Take in what was typed; "=" is the last quantity, or the least that can be ordered. */
   function type(row: Row, text: string): void {
     const meant = text.trim() === '=' ? (row.habit?.last_quantity ?? row.usual) : text
@@ -42,7 +43,9 @@ export function useTyped(texts: Ref<Texts>) {
   )
   const lines = computed<Typed[]>(() =>
     read.value.flatMap(({ item, unit, found }) =>
-      found && 'quantity' in found ? [{ item_id: item, quantity: found.quantity, unit }] : [],
+      found && 'quantity' in found
+        ? [{ item_id: item, quantity: found.quantity, unit, depot_id: depot() }]
+        : [],
     ),
   )
   /** Codes of the items whose text cannot be read. */

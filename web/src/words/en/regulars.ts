@@ -9,6 +9,8 @@ export default {
   boughtAll: 'Bought {n}',
   group: 'The group’s',
   all: 'All items',
+  depot: 'Depot that goods leave from',
+  depotOf: 'from {name}',
   period: 'How far back',
   monthsBack: '{n} month | {n} months',
   find: 'Find an item',

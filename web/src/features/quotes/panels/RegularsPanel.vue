@@ -14,14 +14,14 @@ import { t, tn } from '@/words'
 
 const props = defineProps<{ customer: number; margin: boolean }>()
 const emit = defineEmits<{ insert: [rows: DeskLine[]]; close: [] }>()
-const asked = ref<Asked>({ show: 'bought', months: 24, words: '', page: 1 })
+const asked = ref<Asked>({ show: 'bought', months: 24, words: '', depot_id: null, page: 1 })
 const page = computed({
   get: () => String(asked.value.page),
   set: (now) => (asked.value = { ...asked.value, page: Number(now) }),
 })
 const { data, error, refetch, isPlaceholderData } = useRegulars(props.customer, asked)
 const texts = ref<Texts>({})
-const typed = useTyped(texts)
+const typed = useTyped(texts, () => asked.value.depot_id)
 const { lines, unread } = typed
 /** The items of the rows in which something was typed, whatever page is shown now. */
 const items = new Map<number, Row['item']>()
@@ -31,9 +31,11 @@ function type(row: Row, text: string): void {
 }
 function insert(): void {
   if (!lines.value.length || unread.value.length) return
-  const rows = lines.value.flatMap(({ item_id, quantity, unit }) => {
+  const rows = lines.value.flatMap(({ item_id, quantity, unit, depot_id }) => {
     const item = items.get(item_id)
-    return item ? [{ ...newLine(item), quantity: String(quantity), unit }] : []
+    return item
+      ? [{ ...newLine(item), quantity: String(quantity), unit, depot_id: depot_id ?? null }]
+      : []
   })
   emit('insert', rows)
 }
