@@ -92,6 +92,23 @@ def test_a_likely_double_waits_for_a_word(world: World, as_ilse: Caller) -> None
     assert Customer.objects.filter(name="Orchards Hazelmoor Ltd").exists()
 
 
+def test_a_file_that_holds_a_customer_twice_says_so_and_makes_one(as_ilse: Caller) -> None:
+    other = ",Farms Sable Ltd,,,,,,,,,,,,,"
+    more = [f",Quill{n}beck {n}ursery,,,,Jo {n},,jo{n}@mailhouse.example,,,,,,," for n in range(6)]
+    body = sheet(ONE, other, *more)
+    tried = as_ilse.send("customer-files", "c.csv", body, keep=False)
+    assert (tried["counts"]["new"], tried["counts"]["double"]) == (7, 1)
+    double = tried["told"][0]
+    assert (double["row"], double["likely"]) == (3, [])
+    assert double["again"] == [{"row": 2, "name": "Sable Farm", "why": ["name_near"]}]
+    kept = as_ilse.send("customer-files", "c.csv", body)
+    assert kept["counts"] == tried["counts"]
+    assert not Customer.objects.filter(name="Farms Sable Ltd").exists()
+    own = as_ilse.send("customer-files?keep=true&anyway=3&x=", "c.csv", body)
+    assert own["counts"]["new"] == 1
+    assert Customer.objects.filter(name="Farms Sable Ltd").exists()
+
+
 @pytest.mark.parametrize(
     ("row", "field", "code"),
     [

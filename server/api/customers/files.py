@@ -181,6 +181,14 @@ class CustomerRowFault(Schema):
     fault: Fault
 
 
+class EarlierRow(Schema):
+    """A customer in an earlier row of the same file that may be the same, and why."""
+
+    row: int
+    name: str
+    why: list[str]
+
+
 class CustomerTold(Schema):
     """What comes of a customer of the file: see ``apps.customers.filing.Told``."""
 
@@ -192,6 +200,7 @@ class CustomerTold(Schema):
     people: int
     places: int
     likely: list[LikelyOut]
+    again: list[EarlierRow]
 
 
 class CustomerFiling(Schema):
@@ -256,4 +265,5 @@ def _told(told: Told, rows: dict[str, LikelyOut], numbers: dict[int, str]) -> Cu
             for each in told.likely
             if (number := numbers.get(each.customer, "")) in rows
         ],
+        again=[EarlierRow(row=each.customer, name=each.name, why=each.why) for each in told.again],
     )

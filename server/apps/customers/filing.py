@@ -13,7 +13,7 @@ from apps.catalogue.models import PriceList
 from apps.customers.filed import OWN, Filed, RowFault, read_customers
 from apps.customers.flows import next_customer_numbers
 from apps.customers.kept import CUSTOMERS
-from apps.customers.marks import Described, Likely, likely_each, refresh_marks
+from apps.customers.marks import Described, Gathered, Likely, likely_each, refresh_marks
 from apps.customers.models import Address, Contact, Customer
 from apps.customers.queries import whole_customers
 from apps.customers.upkeep import CHANGED
@@ -32,7 +32,7 @@ MOST_TOLD = 500
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Told:
     """What comes of a customer of the file: ``new``, ``changed``, ``same`` (as it is), ``double`` (likely
-    there, not made unless its row is named)."""
+    there, not made unless its row is named). ``again`` are likely the same in earlier rows of the file."""
 
     state: str
     row: int
@@ -42,6 +42,7 @@ class Told:
     people: int
     places: int
     likely: Sequence[Likely]
+    again: Sequence[Likely]
 
 
 @dataclass(slots=True)
@@ -67,7 +68,7 @@ def file_customers(
     """
     sells(who)
     entries = read_customers(who, file, body)
-    return _steps(_Filing(who, set(anyway), keep), entries)
+    return _steps(_Filing(who, set(anyway), keep, entries), entries)
 
 
 def _steps(filing: "_Filing", entries: list[Filed]) -> Iterator[int | Report]:
@@ -93,6 +94,7 @@ class _Plan:
     known_people: list[Contact] = field(default_factory=list)
     places: list[Address] = field(default_factory=list)
     likely: Sequence[Likely] = ()
+    again: Sequence[Likely] = ()
 
     @property
     def state(self) -> str:
@@ -106,7 +108,7 @@ class _Plan:
 class _Filing:
     """One file on its way in."""
 
-    def __init__(self, who: User, anyway: set[int], keep: bool):
+    def __init__(self, who: User, anyway: set[int], keep: bool, entries: list[Filed]):
         self.who, self.anyway, self.keep = who, anyway, keep
         self.lists = {row.code.lower(): row for row in PriceList.objects.all()}
         self.lists |= {row.name.lower(): row for row in self.lists.values()}
@@ -117,6 +119,9 @@ class _Filing:
         self.common: set[tuple[str, str]] = set()
         #: Whom this file has made: a trial does not know them either.
         self.made: set[int] = set()
+        self.gathered = Gathered(
+            {entry.rows[0]: _as_filed(entry) for entry in entries if not entry.faults}
+        )
         self.owners: dict[str, User] = {"": new_owner(who, None)}
 
     def take(self, entries: list[Filed], report: Report) -> None:
@@ -250,7 +255,9 @@ class _Filing:
         kept = []
         for n, plan in enumerate(plans):
             plan.likely = likely.get(n, ())
-            if plan.likely and not self.anyway & set(plan.entry.rows):
+            again = self.gathered.earlier(plan.entry.rows[0])
+            plan.again = again if plan.fresh else ()
+            if (plan.likely or plan.again) and not self.anyway & set(plan.entry.rows):
                 self._tell(plan, "double", report)
             else:
                 kept.append(plan)
@@ -301,6 +308,7 @@ class _Filing:
                 people=len(plan.people) + len(plan.known_people),
                 places=len(plan.places),
                 likely=plan.likely,
+                again=plan.again,
             )
         )
 
@@ -315,6 +323,16 @@ def _same_person(there: Contact, values: Mapping[str, str]) -> bool:
 def _same_place(there: Address, values: Mapping[str, str]) -> bool:
     names = ("kind", "street", "postcode", "town")
     return all(getattr(there, name).casefold() == values[name].casefold() for name in names)
+
+
+def _as_filed(entry: Filed) -> Described:
+    """A customer as the file describes it, before it is known whether it is there."""
+    return Described(
+        name=entry.values.get("name", ""),
+        tax_number=entry.values.get("tax_number", ""),
+        mails=tuple(mail for person in entry.people if (mail := person.get("email"))),
+        phones=tuple(phone for person in entry.people if (phone := person.get("phone"))),
+    )
 
 
 def _described(plan: _Plan) -> Described:

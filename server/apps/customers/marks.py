@@ -3,6 +3,7 @@
 Marks stand in a table of their own with an index, so that likely doubles are found among many at once.
 """
 
+from collections import Counter
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, field
 
@@ -188,3 +189,27 @@ def _judged(
         if each.why:
             likely.append(each)
     return sorted(likely, key=lambda each: (-each.weight, each.name))[:MOST_TOLD]
+
+
+class Gathered:
+    """Descriptions that are not stored, as the customers of a file: whether one repeats an earlier one.
+
+    A mark that many of them share tells nothing, so all are known before the first is asked for.
+    """
+
+    def __init__(self, described: Mapping[int, Described]):
+        self._marks = {key: each.marks for key, each in described.items()}
+        self._counts = Counter(mark for marks in self._marks.values() for mark in marks)
+        self._holders: dict[KindKey, set[int]] = {}
+        self._described = described
+        self._names: dict[int, str] = {}
+
+    def earlier(self, key: int) -> list[Likely]:
+        """Those asked for before that may be the same, by their keys; from now on this one is one of them."""
+        described, marks = self._described[key], self._marks[key]
+        shared = {mark for mark in marks if self._counts[mark] > 1}
+        found = _candidates(_telling(shared, self._counts), self._counts, self._holders)
+        for mark in shared:
+            self._holders.setdefault(mark, set()).add(key)
+        self._names[key] = described.name
+        return _judged(described, found, self._names) if found else []

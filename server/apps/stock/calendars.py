@@ -31,5 +31,10 @@ def workdays(country: str, region: str, today: date) -> Workdays:
 
 def on_the_way(country: str, region: str, buyer: str, today: date) -> Workdays:
     """The days on which goods travel: both the depot and the buyer's country work."""
-    there = [workdays(buyer, "", today)] if buyer and buyer != country else []
-    return joined([workdays(country, region, today), *there])
+    return _both(country, region, buyer, today.year)
+
+
+@lru_cache(maxsize=256)
+def _both(country: str, region: str, buyer: str, year: int) -> Workdays:
+    there = [_of(buyer, "", year)] if buyer and buyer != country else []
+    return joined([_of(country, region, year), *there])

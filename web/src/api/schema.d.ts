@@ -4240,6 +4240,20 @@ export interface components {
             places: number;
             /** Likely */
             likely: components["schemas"]["LikelyOut"][];
+            /** Again */
+            again: components["schemas"]["EarlierRow"][];
+        };
+        /**
+         * EarlierRow
+         * @description A customer in an earlier row of the same file that may be the same, and why.
+         */
+        EarlierRow: {
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string[];
         };
         /**
          * Fault

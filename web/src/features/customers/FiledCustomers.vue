@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
 import LikelyList from '@/parts/customer/LikelyList.vue'
-import { t, tn } from '@/words'
+import { maybe, t, tn } from '@/words'
 import { worded } from '@/words/refusals'
 
 const props = defineProps<{ report: Shapes['CustomerFiling']; kept: boolean }>()
@@ -15,6 +15,8 @@ function decide(row: number, own: boolean): void {
   anyway.value = own ? [...anyway.value, row] : anyway.value.filter((each) => each !== row)
 }
 type Row = Shapes['CustomerTold']
+const why = (all: string[]) =>
+  all.map((each) => maybe(`parts.customer.why.${each}`) ?? each).join(', ')
 const brings = (row: Row) =>
   [
     row.people ? tn('customers.merge.kinds.contact', row.people) : '',
@@ -63,6 +65,9 @@ const brings = (row: Row) =>
       >
       <b v-else>{{ row.name }}</b>
       <LikelyList class="likely" :found="row.likely" />
+      <p v-for="each in row.again" :key="each.row" class="likely">
+        {{ t('customers.file.earlier', { row: each.row, name: each.name, why: why(each.why) }) }}
+      </p>
     </article>
   </section>
   <div v-if="others.length" class="rows scroll">

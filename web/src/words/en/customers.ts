@@ -188,6 +188,7 @@ export default {
     allOfThem: 'All of them',
     leftOut: 'Left out, as they are perhaps there already:',
     anyway: '{name} (row {row}) is another customer',
+    earlier: 'Row {row} of this file: {name}, {why}',
     comes: 'Comes of it',
     with: 'With',
     keep: 'Take in {n} customer | Take in {n} customers',
