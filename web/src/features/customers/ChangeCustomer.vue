@@ -1,87 +1,26 @@
 <script setup lang="ts">
 /** What a customer is called, and for the lead what they buy by: changed in place, each with its reason at its field. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, reactive, ref, watch } from 'vue'
-import { api, take, type Shapes } from '@/api/client'
+import { computed } from 'vue'
 import { me } from '@/api/session'
-import { say } from '@/kit/act/notices'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import TextField from '@/kit/form/TextField.vue'
-import { useFormAct } from '@/kit/form/useFormAct'
 import { figure } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
 import SureButton from '@/kit/step/SureButton.vue'
 import CustomerPick from '@/parts/customer/CustomerPick.vue'
 import { readAmount } from '@/parts/line/numbers'
-import type { TermsFields } from '@/parts/terms/fields'
 import PaymentTerms from '@/parts/terms/PaymentTerms.vue'
 import { t } from '@/words'
-import { customerKey } from './queries'
+import { useChangeCustomer } from './useChangeCustomer'
 
-type Fields = Shapes['CustomerFields']
 const props = defineProps<{ customer: number }>()
 const emit = defineEmits<{ close: [] }>()
-const client = useQueryClient()
-const path = { customer_id: props.customer }
-const { data, error, refetch } = useQuery({
-  queryKey: [...customerKey(props.customer), 'fields'],
-  queryFn: () => take(api.GET('/api/customers/{customer_id}/fields', { params: { path } })),
-})
-const own = reactive({ name: '', kind: '', tax_number: '', language: 'en' })
-const terms = ref<TermsFields>({ terms_days: 30, terms_end_of_month: '', terms_more: {} as TermsFields['terms_more'] }) // prettier-ignore
-const more = reactive({ tier: '', price_list_id: 0, parent: null as number | null, owner: 0, limit: '' }) // prettier-ignore
-/** What is shown is what is there, anew with each answer. */
-function show(now: Fields): void {
-  Object.assign(own, { name: now.name, kind: now.kind, tax_number: now.tax_number, language: now.language }) // prettier-ignore
-  terms.value = {
-    terms_days: now.terms_days,
-    terms_end_of_month: now.terms_end_of_month as TermsFields['terms_end_of_month'],
-    terms_more: now.terms_more as TermsFields['terms_more'],
-  }
-  Object.assign(more, { tier: now.tier, price_list_id: now.price_list_id, parent: now.parent_id, owner: now.owner_id, limit: now.credit_limit ?? '' }) // prettier-ignore
-}
-watch(data, (now) => now && show(now), { immediate: true })
+const { data, error, refetch, own, terms, more, saveOwn, saveTerms, retire, lookAgain, busy, fault, faultAt, elsewhere } = useChangeCustomer(props.customer) // prettier-ignore
 const languages = (['en', 'de'] as const).map((value) => ({ value, label: t(`customers.change.languages.${value}`) })) // prettier-ignore
 const people = computed(() => (me.value?.people ?? []).map(({ id, name }) => ({ value: id, label: name }))) // prettier-ignore
 const lists = computed(() => (data.value?.price_lists ?? []).map(({ id, name }) => ({ value: id, label: name }))) // prettier-ignore
 const readLimit = (text: string) =>
   text.trim() ? readAmount(text, me.value?.base_currency ?? '', me.value?.base_digits ?? 0) : { value: '' } // prettier-ignore
-const { busy, fault, faultAt, elsewhere, run } = useFormAct(['name', 'kind', 'tax_number', 'tier', 'credit_limit', 'parent_id', 'owner_id']) // prettier-ignore
-function saved(now: Fields): void {
-  client.setQueryData([...customerKey(props.customer), 'fields'], now)
-  void client.invalidateQueries({ queryKey: customerKey(props.customer), exact: true })
-  say(t('customers.change.saved'))
-}
-const saveOwn = () =>
-  run(async () => {
-    const body = { version: data.value?.version ?? 0, ...own, language: own.language as 'en' | 'de' } // prettier-ignore
-    saved(await take(api.PATCH('/api/customers/{customer_id}/fields', { params: { path }, body })))
-  })
-const saveTerms = () =>
-  run(async () => {
-    const body = {
-      version: data.value?.version ?? 0,
-      ...terms.value,
-      tier: more.tier,
-      price_list_id: more.price_list_id,
-      owner_id: more.owner,
-      parent_id: more.parent,
-      no_parent: !more.parent,
-      credit_limit: more.limit || null,
-      no_limit: !more.limit,
-    }
-    saved(await take(api.PATCH('/api/customers/{customer_id}/terms', { params: { path }, body })))
-  })
-const retire = (retired: boolean) =>
-  run(async () => {
-    const body = { version: data.value?.version ?? 0, retired }
-    const now = await take(
-      api.POST('/api/customers/{customer_id}/retire', { params: { path }, body }),
-    )
-    saved(now)
-    void client.invalidateQueries({ queryKey: ['customers'] })
-    if (retired) say(t('customers.retire.done', { name: now.name }), () => void retire(false))
-  })
 </script>
 
 <template>
@@ -168,14 +107,19 @@ const retire = (retired: boolean) =>
           <PaymentTerms
             :fields="terms"
             :fault="fault"
-            @change="(next) => (terms = { ...terms, ...next })"
+            @change="(next) => Object.assign(terms, next)"
           />
         </div>
         <ElButton class="foot" native-type="submit" :loading="busy">{{
           t('customers.change.saveTerms')
         }}</ElButton>
       </ElForm>
-      <p v-if="elsewhere" class="fault" role="alert">{{ elsewhere }}</p>
+      <p v-if="elsewhere" class="fault" role="alert">
+        {{ elsewhere }}
+        <ElButton v-if="fault?.status === 409" text size="small" @click="lookAgain">{{
+          t('customers.change.showIt')
+        }}</ElButton>
+      </p>
       <p class="end">
         <SureButton
           v-if="!data.retired_at"

@@ -140,6 +140,7 @@ export default {
     noneSuchHint: 'Fewer words, or other days.',
   },
   change: {
+    showIt: 'Show it as it is now',
     act: 'Change',
     of: 'Change {name}',
     title: 'Change this customer',
