@@ -14,7 +14,7 @@ import signal
 import subprocess
 import time
 from urllib.error import URLError
-from urllib.request import urlopen
+from urllib.request import Request, urlopen
 
 from config.paths import ROOT, VAR, load_secrets
 from ops import database
@@ -109,6 +109,7 @@ class Stack:
 
     def bring_up(self) -> None:
         """Database, tables, demo data, processes, in order; returns when the whole answers."""
+        refuse_tls_alone()
         database.start(self.database)
         self.manage("migrate", "--no-input", "--verbosity", "0")
         self.manage("grant_rights")
@@ -152,6 +153,15 @@ class Stack:
     def _log(self, name: str) -> Path:
         return self.folder / "logs" / f"{name}.log"
 
+    def _health(self) -> Request:
+        """Whether all is well, asked by the house's own name and, where it wants TLS, as its proxy asks."""
+        asked = Request(f"{self.url}/api/health")
+        name = os.environ.get("VIVID_HOSTS", "127.0.0.1").partition(",")[0].lstrip(".*")
+        asked.add_header("Host", name or "127.0.0.1")
+        if os.environ.get("VIVID_TLS") == "1":
+            asked.add_header("X-Forwarded-Proto", "https")
+        return asked
+
     def wait_for_health(self) -> None:
         """Until every part answers; raises ``Trouble`` where one has ended or does not."""
         deadline = time.monotonic() + ANSWERS_WITHIN_SECONDS
@@ -159,10 +169,20 @@ class Stack:
             for name in self.finished():
                 tail = self._log(name).read_text(errors="replace")[-1200:]
                 raise Trouble(f"The {name} process stopped at its start:\n{tail}")
-            with suppress(URLError, OSError), urlopen(f"{self.url}/api/health", timeout=3):
+            with suppress(URLError, OSError), urlopen(self._health(), timeout=3):
                 return
             time.sleep(0.1)
         raise Trouble(f"The application does not answer; see {self.folder / 'logs'}")
+
+
+def refuse_tls_alone() -> None:
+    """Raise ``Trouble`` where TLS is wanted and nobody can bring it: the web server has no certificate."""
+    tls, proxy = (os.environ.get(name) == "1" for name in ("VIVID_TLS", "VIVID_PROXY"))
+    if tls and not proxy:
+        raise Trouble(
+            "VIVID_TLS=1 wants a proxy that speaks TLS before the house: start one, tell it to set "
+            "X-Forwarded-Proto and X-Forwarded-For, and set VIVID_PROXY=1."
+        )
 
 
 def _end_with_parent() -> None:

@@ -1,5 +1,6 @@
 """What keeps the application running: it stops nobody else, and what ends comes back."""
 
+from http.server import BaseHTTPRequestHandler, HTTPServer
 from itertools import pairwise
 import os
 from pathlib import Path
@@ -8,7 +9,7 @@ import re
 import socket
 import subprocess
 import sys
-from threading import Timer
+from threading import Thread, Timer
 from typing import Any
 
 from django.core.management import call_command
@@ -18,8 +19,8 @@ import pytest
 
 from config.paths import load_secrets
 from ops import database, processes
-from ops.ports import comes_free
-from ops.stack import Mark
+from ops.ports import Trouble, comes_free
+from ops.stack import Mark, Stack, refuse_tls_alone
 
 
 @pytest.fixture
@@ -149,3 +150,50 @@ def test_a_port_that_an_ended_process_still_holds_is_waited_for() -> None:
         assert not comes_free(port, 0.1)
         Timer(0.3, held.close).start()
         assert comes_free(port)
+
+
+def test_tls_without_a_proxy_is_told_at_the_start(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("VIVID_TLS", "1")
+    with pytest.raises(Trouble, match="VIVID_PROXY=1"):
+        refuse_tls_alone()
+    monkeypatch.setenv("VIVID_PROXY", "1")
+    refuse_tls_alone()
+
+
+@pytest.mark.parametrize(
+    ("hosts", "tls", "asked"),
+    [
+        ("route.house.example,127.0.0.1", "1", ("route.house.example", "https")),
+        ("route.house.example", "", ("route.house.example", None)),
+        (".house.example", "1", ("house.example", "https")),
+        ("*", "", ("127.0.0.1", None)),
+    ],
+)
+def test_health_is_asked_by_the_houses_own_name_and_as_its_proxy_asks(
+    monkeypatch: pytest.MonkeyPatch,
+    tmp_path: Path,
+    hosts: str,
+    tls: str,
+    asked: tuple[str, str | None],
+) -> None:
+    heard: list[tuple[str | None, str | None]] = []
+
+    class House(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            heard.append((self.headers["Host"], self.headers["X-Forwarded-Proto"]))
+            self.send_response(200)
+            self.end_headers()
+
+        def log_message(self, *_: object) -> None:
+            pass
+
+    server = HTTPServer(("127.0.0.1", 0), House)
+    Thread(target=server.handle_request, daemon=True).start()
+    monkeypatch.setenv("VIVID_HOSTS", hosts)
+    monkeypatch.setenv("VIVID_TLS", tls)
+    made = database.Database("application", 1, tmp_path)
+    Stack(
+        database=made, web_port=server.server_port, office_port=1, folder=tmp_path
+    ).wait_for_health()
+    server.server_close()
+    assert heard == [asked]
