@@ -166,4 +166,30 @@ td small {
 tbody th {
   border-bottom: 1px solid var(--rule);
 }
+@media (max-width: 820px) {
+  .card {
+    padding: 10px 12px;
+  }
+  table {
+    table-layout: fixed;
+  }
+  :is(th, td) {
+    padding: 6px 4px;
+    white-space: normal;
+    overflow-wrap: anywhere;
+  }
+  th:first-child {
+    width: 26%;
+  }
+  td small {
+    display: block;
+    margin-left: 22px;
+  }
+  .el-radio {
+    height: auto;
+    align-items: flex-start;
+    margin-right: 0;
+    white-space: normal;
+  }
+}
 </style>
