@@ -170,9 +170,9 @@ AREAS = (
         operations=("order_promises",),
     ),
     Area(
-        name="promises of quotes",
+        name="promises of quotes, and to customers",
         roles=SELL,
-        operations=("promise_lines", "ask_back_office"),
+        operations=("promise_lines", "promise_to_customer", "ask_back_office"),
     ),
     Area(
         name="regulars: what a customer usually buys",

@@ -13,6 +13,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from api.schemas import Schema
+from api.shapes import MAIL
 from apps import errors
 from routecore.errors import CoreError
 
@@ -128,6 +129,8 @@ def _validation(request: HttpRequest, error: ValidationError) -> HttpResponse:
     place = [str(part) for part in first["loc"] if part not in ("body", "query", "path")]
     path = ".".join(place[1:] if len(place) > 1 and place[0] in BODY_NAMES else place)
     facts = {"what": first["type"], **first.get("ctx", {})}
+    if facts.get("pattern") == MAIL:
+        return _answer(422, "mail_wrong", path)
     return _answer(422, "invalid", path, facts)
 
 

@@ -10,6 +10,7 @@ from django.utils import timezone
 from ninja import Router
 from pydantic import BaseModel, Field, StringConstraints
 
+from api.customers.scope import customers_of
 from api.orders import orders_of
 from api.schemas import Schema
 from api.shapes import Day, Id, PathId, PromiseKind, ProposalKind, Quantity, today, who
@@ -125,7 +126,19 @@ class PromisesIn(Schema):
 def of_quote(request: HttpRequest, revision_id: PathId, data: PromisesIn) -> PromisesOut:
     """What can be promised of a quote's lines as typed. Stores nothing and blocks nothing."""
     revision = own_revision(who(request), revision_id)
-    customer = revision.quote.customer
+    return _as_typed(revision.quote.customer, data)
+
+
+@router.post(
+    "/customers/{customer_id}/promises", response=PromisesOut, operation_id="promise_to_customer"
+)
+def to_customer(request: HttpRequest, customer_id: PathId, data: PromisesIn) -> PromisesOut:
+    """The same for lines that are on no quote yet."""
+    customer = pick(customers_of(who(request)), customer_id, "customer")
+    return _as_typed(customer, data)
+
+
+def _as_typed(customer: Customer, data: PromisesIn) -> PromisesOut:
     factors = factors_of(line.item_id for line in data.lines)
     items = _items(line.item_id for line in data.lines)
     wanted = [

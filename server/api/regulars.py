@@ -12,14 +12,13 @@ from pydantic import Field, StringConstraints
 
 from api.catalogue import ItemOut, item_out
 from api.customers.scope import customers_of
-from api.promises import DepotOut, LinePromise, line_promise
+from api.promises import DepotOut
 from api.quotes.priced import ProblemOut, TotalsOut
 from api.quotes.view import problems_in, shown
 from api.schemas import Schema
 from api.shapes import Amount, HabitState, Id, Paged, PathId, Quantity, Version, Words, today, who
 from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import rate_on, unit_names
-from apps.customers.addresses import usual_address
 from apps.customers.models import Customer
 from apps.errors import Invalid
 from apps.listing import Span
@@ -30,10 +29,7 @@ from apps.quotes.pricing.question import stored_form
 from apps.regulars.buying import PERIODS, USUAL_PERIOD
 from apps.regulars.flows import onto_new_quote, onto_quote, straight_to_order
 from apps.regulars.sheet import PAGE, Regular, Sheet, Wanted, price_sheet, regulars_of
-from apps.stock.models import Depot
 from apps.stock.plans import depots
-from apps.stock.promising import Promised, promises
-from apps.stock.promising import Wanted as Wish
 from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import Money
@@ -46,14 +42,10 @@ MOST_DRAFTS = 12
 
 
 class RegularsIn(Schema):
-    """What is shown: due or late, what was bought, the group's, all items; over so many months.
-
-    ``depot_id`` is where promises are asked of, and what is typed leaves from; None the usual one.
-    """
+    """What is shown: due or late, what was bought, the group's, all items; over so many months."""
 
     show: Literal["due", "bought", "group", "all"] = "bought"
     months: Annotated[int, Field(ge=1, le=60)] = USUAL_PERIOD
-    depot_id: Id | None = None
     words: Words = ""
     page: Annotated[int, Field(ge=1, le=1_000)] = 1
 
@@ -90,8 +82,7 @@ class PriceOut(Schema):
 
 
 class RegularOut(Schema):
-    """A row of the sheet; ``buyers`` is how many of the group bought it, ``promise`` of the usual quantity
-    from the depot that was asked for, else the usual one."""
+    """A row of the sheet; ``buyers`` is how many of the group bought it."""
 
     item: ItemOut
     unit: str
@@ -100,7 +91,6 @@ class RegularOut(Schema):
     purchases: list[BuyOut]
     buyers: int
     price: PriceOut | None
-    promise: LinePromise | None
 
 
 class DraftChoice(Schema):
@@ -149,12 +139,12 @@ def regulars(request: HttpRequest, customer_id: PathId, asked: Query[RegularsIn]
         page=asked.page,
         today=on,
     )
-    span, places = Span.of(sheet.count, asked.page, PAGE), depots()
+    span = Span.of(sheet.count, asked.page, PAGE)
     return RegularsOut(
         customer=customer.name,
         currency=customer.currency,
         group=_group_name(customer),
-        rows=_rows(sheet, person, names, _promises(customer, sheet, places, asked.depot_id)),
+        rows=_rows(sheet, person, names),
         count=sheet.count,
         more=sheet.more,
         page=span.page,
@@ -167,7 +157,7 @@ def regulars(request: HttpRequest, customer_id: PathId, asked: Query[RegularsIn]
         usual_period=USUAL_PERIOD,
         standing=standing_now(customer, on),
         drafts=_drafts(person, customer),
-        depots=[DepotOut(id=row.pk, name=row.name) for row in places],
+        depots=[DepotOut(id=row.pk, name=row.name) for row in depots()],
         unit_names=names,
     )
 
@@ -179,24 +169,7 @@ def _group_name(customer: Customer) -> str:
     return customer.name if customer.members.exists() else ""
 
 
-def _promises(
-    customer: Customer, sheet: Sheet, places: list[Depot], depot: int | None
-) -> dict[str, Promised]:
-    """What can be promised of each row's usual quantity, by the item."""
-    if depot is not None and depot not in {row.pk for row in places}:
-        raise Invalid("unknown_choice", path="depot_id")
-    wanted = [
-        Wish(key=str(row.item.pk), item=row.item.pk, quantity=row.usual * row.factor, depot=depot)
-        for row in sheet.rows
-    ]
-    place = usual_address(customer.addresses.all())
-    country = place.country if place else ""
-    return promises(wanted, buyer_country=country, today=today(), now=timezone.now(), places=places)
-
-
-def _rows(
-    sheet: Sheet, person: User, names: dict[str, str], promised: dict[str, Promised]
-) -> list[RegularOut]:
+def _rows(sheet: Sheet, person: User, names: dict[str, str]) -> list[RegularOut]:
     return [
         RegularOut(
             item=item_out(row.item, names),
@@ -208,7 +181,6 @@ def _rows(
             ],
             buyers=row.buyers,
             price=_price(row, person),
-            promise=line_promise(promised[str(row.item.pk)], row.factor),
         )
         for row in sheet.rows
     ]

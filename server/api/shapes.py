@@ -21,13 +21,8 @@ PathId = Path[Annotated[int, Field(ge=1, le=9_000_000_000_000)]]
 Version = Annotated[int, Field(ge=1, le=2_000_000_000)]
 Words = Annotated[str, StringConstraints(max_length=100)]
 #: An address as browsers take it (HTML, "valid e-mail address"), without the signs of a link's query.
-Mail = Annotated[
-    str,
-    StringConstraints(
-        max_length=200,
-        pattern=r"^([A-Za-z0-9.!#$%'*+/^_`{|}~-]+@[A-Za-z0-9-]{1,63}(\.[A-Za-z0-9-]{1,63})+)?$",
-    ),
-]
+MAIL = r"^([A-Za-z0-9.!#$%'*+/^_`{|}~-]+@[A-Za-z0-9-]{1,63}(\.[A-Za-z0-9-]{1,63})+)?$"
+Mail = Annotated[str, StringConstraints(max_length=200, pattern=MAIL)]
 Sort = Annotated[str, StringConstraints(pattern=r"^-?[a-z_]{1,20}$")]
 Line = Annotated[str, StringConstraints(max_length=120)]
 Text = Annotated[str, StringConstraints(max_length=1000)]

@@ -6,7 +6,9 @@ import re
 from playwright.sync_api import Page, expect
 import pytest
 
-from tests.browser.desk import cell, expect_sums, fill_line, place, saved, start
+from ops.faults import ask_database
+from ops.stack import Stack
+from tests.browser.desk import cell, choose, expect_sums, fill_line, place, saved, start
 
 pytestmark = pytest.mark.browser
 FARM = "Stonebeck Farm"
@@ -23,7 +25,7 @@ def open_customer(page: Page, name: str) -> None:
 
 
 def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
-    sign_in: Callable[[str], Page],
+    sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
     open_customer(page, FARM)
@@ -47,6 +49,13 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
     expect(page.get_by_role("button", name=re.compile("^Put 3 lines on"))).to_be_enabled()
     expect_sums(page, Net="1 947.20", Lines="3")
 
+    # The promise is of what is typed, from the depot that is chosen; all of it leaves from there.
+    promise = first.locator("td.promised")
+    expect(promise).to_contain_text(re.compile("In stock|Coming|Short"))
+    usual = promise.inner_text()
+    choose(page, "Depot that goods leave from", "from Saltmarsh")
+    expect(promise).not_to_have_text(usual)
+
     # What was typed is there again after Back and another filter.
     page.go_back()
     expect(page.get_by_role("heading", level=1, name=FARM)).to_be_visible()
@@ -59,6 +68,12 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
     expect(cell(page, 0, 2)).to_have_text(last.strip())
     expect(cell(page, 1, 2)).to_have_text("150")
     expect_sums(page, Net="1 947.20")
+    depots = ask_database(
+        stack,
+        "SELECT d.name FROM quotes_quoteline l LEFT JOIN stock_depot d ON d.id = l.depot_id"
+        " ORDER BY l.id DESC LIMIT 3",
+    )
+    assert [name for (name,) in depots] == ["Saltmarsh"] * 3
 
     # The same into the quote at hand; Ctrl Enter is the panel's while it is open.
     page.keyboard.press("Alt+r")

@@ -146,10 +146,6 @@ def test_somebody_new_is_chosen_without_leaving_the_quote(
     choose(page, "Contact", "Somebody new")
     expect(page.get_by_label("Name", exact=True)).to_be_focused()
     page.keyboard.type("Odo Thwaite")
-    write(page, "Mail", "odo at hazelmoor")
-    page.keyboard.press("Enter")
-    expect(page.locator(".el-form-item__error")).to_contain_text("e-mail")
-    expect(page.get_by_label("Name", exact=True)).to_have_value("Odo Thwaite")  # kept as typed
     write(page, "Mail", "odo@hazelmoor.example")
     page.get_by_label("Mail", exact=True).press("Enter")
     contact = page.get_by_role("combobox", name="Contact", exact=True)

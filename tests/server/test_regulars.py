@@ -271,10 +271,14 @@ def test_the_sheet_promises_from_the_depot_that_is_chosen_and_its_lines_leave_fr
     path = f"customers/{world.customer.pk}/regulars"
     found = as_ilse("get", path)
     assert [row["name"] for row in found["depots"]] == ["NORTH", "SOUTH"]
-    assert found["rows"][0]["promise"]["kind"] != "in_stock"
-    there = as_ilse("get", path, depot_id=other.pk)["rows"][0]["promise"]
-    assert (there["kind"], there["depot_id"]) == ("in_stock", other.pk)
-    assert as_ilse.ask("get", path, depot_id=999_999).status_code == 422
+    wanted = {"key": "a", "item_id": item.pk, "quantity": "20", "unit": "H87"}
+    asked = f"customers/{world.customer.pk}/promises"
+    (here,) = as_ilse("post", asked, {"lines": [wanted]})["lines"]
+    (there,) = as_ilse("post", asked, {"lines": [{**wanted, "depot_id": other.pk}]})["lines"]
+    assert (here["kind"], there["kind"], there["depot_id"]) == ("short", "in_stock", other.pk)
+    stranger = world.call(world.tomas)
+    assert stranger.ask("post", asked, {"lines": [wanted]}).status_code == 404
+    assert as_ilse.ask("post", asked, {"lines": [{**wanted, "unit": "XX"}]}).status_code == 422
     typed = {"item_id": item.pk, "quantity": "10", "unit": "H87", "depot_id": other.pk}
     made = as_ilse("post", f"{path}/quote", {"lines": [typed]})
     assert QuoteLine.objects.get(revision=made["revision_id"]).depot == other

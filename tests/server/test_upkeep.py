@@ -449,3 +449,11 @@ def test_a_quote_is_copied_for_a_customer_made_on_the_way(
     refused = as_ilse.ask("post", path, {"new_customer": world.customer.name})
     assert (refused.status_code, Quote.objects.count()) == (422, quotes)
     assert as_ilse.ask("post", path, {}).status_code == 422
+
+
+def test_what_is_no_mail_address_is_said_so_at_its_field(world: World, as_ilse: Caller) -> None:
+    body = {"name": "Odo Thwaite", "email": "odo at hazelmoor"}
+    refused = as_ilse.ask("post", f"customers/{world.customer.pk}/contacts", body)
+    told = refused.json()
+    assert (refused.status_code, told["code"], told["path"]) == (422, "mail_wrong", "email")
+    assert not Contact.objects.filter(name="Odo Thwaite").exists()

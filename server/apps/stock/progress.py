@@ -87,7 +87,7 @@ def resync(who: User, kind: str = "", *, now: datetime) -> None:
         forget_position()
         ChangeFeed.objects.filter(name=FEED).update(resync_from=now)
     elif kind not in NUMBERED:
-        raise Missing("kind")
+        raise Missing("not_found", facts={"what": "kind"})
     else:
         _forget_numbers(kind)
         begun = {"position": 0, "last": feed().last, "resync_from": now}

@@ -64,10 +64,9 @@ def promises(
     buyer_country: str,
     today: date,
     now: datetime,
-    places: list[Depot] | None = None,
 ) -> dict[str, Promised]:
-    """By the lines' keys. The same queries, however many lines; ``places`` where they are read already."""
-    places = depots() if places is None else places
+    """By the lines' keys. The same queries, however many lines."""
+    places = depots()
     if not places:
         return {line.key: Promised(key=line.key, kind=NO_STOCK) for line in lines}
     others = _substitutes({line.item for line in lines})

@@ -1757,6 +1757,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/promises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * To Customer
+         * @description The same for lines that are on no quote yet.
+         */
+        post: operations["promise_to_customer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/promises/ask": {
         parameters: {
             query?: never;
@@ -5902,8 +5922,6 @@ export interface components {
         /**
          * RegularsIn
          * @description What is shown: due or late, what was bought, the group's, all items; over so many months.
-         *
-         *     ``depot_id`` is where promises are asked of, and what is typed leaves from; None the usual one.
          */
         RegularsIn: {
             /**
@@ -5917,8 +5935,6 @@ export interface components {
              * @default 24
              */
             months: number;
-            /** Depot Id */
-            depot_id?: number | null;
             /**
              * Words
              * @default
@@ -5996,39 +6012,6 @@ export interface components {
             days_over: number;
         };
         /**
-         * LinePromise
-         * @description A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
-         */
-        LinePromise: {
-            /** Key */
-            key: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "in_stock" | "coming" | "short" | "none";
-            /** Depot Id */
-            depot_id: number | null;
-            /** Leaves */
-            leaves: string | null;
-            /** Arrives */
-            arrives: string | null;
-            /** Sure */
-            sure: boolean;
-            /** Late */
-            late: boolean;
-            /** Missing */
-            missing: string | null;
-            /** Free */
-            free: string | null;
-            /** Minutes */
-            minutes: number;
-            /** Stale */
-            stale: boolean;
-            /** Proposals */
-            proposals: components["schemas"]["ProposalOut"][];
-        };
-        /**
          * PriceOut
          * @description What the usual quantity costs today, net, per ``per`` of a unit; what was paid; the change in percent.
          */
@@ -6047,53 +6030,8 @@ export interface components {
             margin_percent: string | null;
         };
         /**
-         * PromisePart
-         * @description A part of a quantity, in the line's unit: when it leaves, when it is there.
-         */
-        PromisePart: {
-            /** Quantity */
-            quantity: string;
-            /**
-             * Leaves
-             * Format: date
-             */
-            leaves: string;
-            /**
-             * Arrives
-             * Format: date
-             */
-            arrives: string;
-            /** Sure */
-            sure: boolean;
-        };
-        /**
-         * ProposalOut
-         * @description Something to take instead: all of it later, in parts, from another depot, another item.
-         */
-        ProposalOut: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "whole" | "split" | "depot" | "instead";
-            /** Parts */
-            parts: components["schemas"]["PromisePart"][];
-            /**
-             * Last
-             * Format: date
-             */
-            last: string;
-            /** Depot Id */
-            depot_id: number | null;
-            /** Item Id */
-            item_id: number | null;
-            /** Name */
-            name: string;
-        };
-        /**
          * RegularOut
-         * @description A row of the sheet; ``buyers`` is how many of the group bought it, ``promise`` of the usual quantity
-         *     from the depot that was asked for, else the usual one.
+         * @description A row of the sheet; ``buyers`` is how many of the group bought it.
          */
         RegularOut: {
             item: components["schemas"]["ItemOut"];
@@ -6107,7 +6045,6 @@ export interface components {
             /** Buyers */
             buyers: number;
             price: components["schemas"]["PriceOut"] | null;
-            promise: components["schemas"]["LinePromise"] | null;
         };
         /**
          * RegularsOut
@@ -6252,6 +6189,59 @@ export interface components {
             payable: number | string;
         };
         /**
+         * LinePromise
+         * @description A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
+         */
+        LinePromise: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "in_stock" | "coming" | "short" | "none";
+            /** Depot Id */
+            depot_id: number | null;
+            /** Leaves */
+            leaves: string | null;
+            /** Arrives */
+            arrives: string | null;
+            /** Sure */
+            sure: boolean;
+            /** Late */
+            late: boolean;
+            /** Missing */
+            missing: string | null;
+            /** Free */
+            free: string | null;
+            /** Minutes */
+            minutes: number;
+            /** Stale */
+            stale: boolean;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalOut"][];
+        };
+        /**
+         * PromisePart
+         * @description A part of a quantity, in the line's unit: when it leaves, when it is there.
+         */
+        PromisePart: {
+            /** Quantity */
+            quantity: string;
+            /**
+             * Leaves
+             * Format: date
+             */
+            leaves: string;
+            /**
+             * Arrives
+             * Format: date
+             */
+            arrives: string;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
          * PromisesOut
          * @description Every line's promise and the verdict over all; ``minutes`` is the age of the oldest figures.
          */
@@ -6275,6 +6265,30 @@ export interface components {
             stale: boolean;
             /** Depots */
             depots: components["schemas"]["DepotOut"][];
+        };
+        /**
+         * ProposalOut
+         * @description Something to take instead: all of it later, in parts, from another depot, another item.
+         */
+        ProposalOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "whole" | "split" | "depot" | "instead";
+            /** Parts */
+            parts: components["schemas"]["PromisePart"][];
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Depot Id */
+            depot_id: number | null;
+            /** Item Id */
+            item_id: number | null;
+            /** Name */
+            name: string;
         };
         /**
          * PromisesIn
@@ -9492,7 +9506,6 @@ export interface operations {
             query?: {
                 show?: "due" | "bought" | "group" | "all";
                 months?: number;
-                depot_id?: number | null;
                 words?: string;
                 page?: number;
             };
@@ -9599,6 +9612,32 @@ export interface operations {
             header?: never;
             path: {
                 revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PromisesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PromisesOut"];
+                };
+            };
+        };
+    };
+    promise_to_customer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
             };
             cookie?: never;
         };

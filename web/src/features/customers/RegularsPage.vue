@@ -29,13 +29,12 @@ const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const id = Number(route.params.id)
-const { values } = useFilters({ show: 'bought', months: '24', words: '', depot: '', page: '1' })
+const { values } = useFilters({ show: 'bought', months: '24', words: '', page: '1' })
 const asked = computed<Asked>({
   get: () => ({
     show: values.value.show as Asked['show'],
     months: Number(values.value.months) as Asked['months'],
     words: values.value.words,
-    depot_id: Number(values.value.depot) || null,
     page: Number(values.value.page),
   }),
   set: (now) =>
@@ -43,7 +42,6 @@ const asked = computed<Asked>({
       show: now.show,
       months: String(now.months),
       words: now.words,
-      depot: now.depot_id ? String(now.depot_id) : '',
       page: String(now.page),
     }),
 })
@@ -54,14 +52,22 @@ const page = computed({
 const { data, error, refetch, isPlaceholderData } = useRegulars(id, asked)
 useTitle(() => data.value && `${t('regulars.title')}, ${data.value.customer}`)
 
-const kept = useKeptForm<{ texts: Texts }>(me.value?.id ?? 0, `regulars-${id}`, 1, () => ({
-  texts: {},
-}))
+const kept = useKeptForm<{ texts: Texts; depot: number | null }>(
+  me.value?.id ?? 0,
+  `regulars-${id}`,
+  2,
+  () => ({ texts: {}, depot: null }),
+)
 const texts = computed({
   get: () => kept.form.value.texts,
-  set: (now: Texts) => (kept.form.value = { texts: now }),
+  set: (now: Texts) => (kept.form.value = { ...kept.form.value, texts: now }),
 })
-const typed = useTyped(texts, () => asked.value.depot_id)
+/** The depot that goods leave from, kept with what is typed; null the usual one. */
+const depot = computed({
+  get: () => kept.form.value.depot,
+  set: (now) => (kept.form.value = { ...kept.form.value, depot: now }),
+})
+const typed = useTyped(texts, () => depot.value)
 const { lines, unread } = typed
 const currency = computed(() => data.value?.currency ?? '')
 const { sums, found, stale } = useSums(id, lines, currency)
@@ -150,7 +156,7 @@ const head = computed(() =>
           <RouterLink :to="`/customers/${id}`">{{ data.customer }}</RouterLink> · {{ head }}
         </p>
       </header>
-      <RegularsFilters v-model="asked" :sheet="data" />
+      <RegularsFilters v-model="asked" v-model:depot="depot" :sheet="data" />
       <StandingStrip v-if="standing" :standing="standing" :to="`/customers/${id}`">
         <div v-if="found && (standing.after ?? standing.group?.after)">
           <dt>{{ t('regulars.after') }}</dt>
@@ -170,6 +176,8 @@ const head = computed(() =>
           :text="typed.textOf"
           :reason="typed.reasonOf"
           :stale="isPlaceholderData"
+          :depot="depot"
+          :lines="lines"
           @type="typed.type"
         />
         <p class="soft hint">{{ t('regulars.hint') }}</p>

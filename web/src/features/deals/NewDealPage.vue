@@ -49,7 +49,7 @@ const readEstimate = (text: string) =>
 <template>
   <div class="page narrow">
     <h1>{{ t('deals.new.title') }}</h1>
-    <ElForm class="card" label-position="top" @submit.prevent="send">
+    <ElForm class="card" label-position="top" novalidate @submit.prevent="send">
       <div class="form">
         <CustomerPick
           v-model="form.customer"

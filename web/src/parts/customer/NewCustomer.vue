@@ -21,7 +21,7 @@ const make = () =>
 </script>
 
 <template>
-  <ElForm class="card" label-position="top" @submit.prevent="make">
+  <ElForm class="card" label-position="top" novalidate @submit.prevent="make">
     <h2>{{ t('parts.customer.make.title') }}</h2>
     <div class="form">
       <ElFormItem

@@ -28,7 +28,7 @@ const save = () =>
 </script>
 
 <template>
-  <ElForm class="form fold" label-position="top" @submit.prevent="save">
+  <ElForm class="form fold" label-position="top" novalidate @submit.prevent="save">
     <ElFormItem :label="t('customers.people.name')" :error="faultAt('name', 'contact.name')">
       <ElInput v-model="typed.name" maxlength="80" required />
     </ElFormItem>

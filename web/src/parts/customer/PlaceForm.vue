@@ -41,7 +41,7 @@ const save = () =>
 </script>
 
 <template>
-  <ElForm class="form fold" label-position="top" @submit.prevent="save">
+  <ElForm class="form fold" label-position="top" novalidate @submit.prevent="save">
     <ChoiceField
       :model-value="typed.kind"
       :choices="kinds"

@@ -33,21 +33,41 @@ export function asked(lines: DeskLine[], place: Place): Shapes['PromisesIn'] {
   }
 }
 
+type Body = Shapes['PromisesIn']
+
 export function usePromises(revision: Ref<number>, lines: Ref<DeskLine[]>, place: Ref<Place>) {
-  const body = refDebounced(
+  return useAnswers(
+    computed(() => `quote-${revision.value}`),
     computed(() => asked(lines.value, place.value)),
-    PAUSE_MS,
+    (body, signal) => {
+      const path = { revision_id: revision.value }
+      const given = { params: { path }, body, signal }
+      return take(api.POST('/api/revisions/{revision_id}/promises', given))
+    },
   )
+}
+
+/** The same for goods that are on no quote yet. */
+export function useCustomerPromises(customer: number, lines: Ref<Body['lines']>) {
+  return useAnswers(
+    computed(() => `customer-${customer}`),
+    computed(() => ({ lines: lines.value, requested_on: null, delivery_address_id: null })),
+    (body, signal) => {
+      const given = { params: { path: { customer_id: customer } }, body, signal }
+      return take(api.POST('/api/customers/{customer_id}/promises', given))
+    },
+  )
+}
+
+function useAnswers(
+  whose: Ref<string>,
+  now: Ref<Body>,
+  ask: (body: Body, signal: AbortSignal) => Promise<Shapes['PromisesOut']>,
+) {
+  const body = refDebounced(now, PAUSE_MS)
   const { data, isPlaceholderData } = useQuery({
-    queryKey: computed(() => ['promises', revision.value, body.value]),
-    queryFn: ({ signal }) =>
-      take(
-        api.POST('/api/revisions/{revision_id}/promises', {
-          params: { path: { revision_id: revision.value } },
-          body: body.value,
-          signal,
-        }),
-      ),
+    queryKey: computed(() => ['promises', whose.value, body.value]),
+    queryFn: ({ signal }) => ask(body.value, signal),
     enabled: computed(() => body.value.lines.length > 0),
     placeholderData: (before) => before,
     staleTime: 30_000,

@@ -9,6 +9,8 @@ import { t, tn } from '@/words'
 import type { Asked, Show } from './queries'
 
 const asked = defineModel<Asked>({ required: true })
+/** The depot that goods leave from; null the usual one. */
+const from = defineModel<number | null>('depot', { required: true })
 const props = defineProps<{ sheet: Shapes['RegularsOut'] | undefined }>()
 const choices = computed(() => [
   { value: 'due', label: t('regulars.due_', { n: props.sheet?.asking ?? '' }) },
@@ -34,8 +36,8 @@ const depots = computed(() =>
   })),
 )
 const depot = computed({
-  get: () => asked.value.depot_id ?? 0,
-  set: (now) => (asked.value = { ...asked.value, depot_id: now || null }),
+  get: () => from.value ?? 0,
+  set: (now) => (from.value = now || null),
 })
 const words = computed({
   get: () => asked.value.words,

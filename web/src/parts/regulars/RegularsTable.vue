@@ -3,7 +3,7 @@
  * What is usually bought, a row an item, with one column to type quantities in: Enter and the arrows
  * go on to the next row, "=" takes the last quantity, Alt and an arrow unfold the past prices.
  */
-import { nextTick, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import type { Shapes } from '@/api/client'
 import { day, figure } from '@/kit/format/format'
 import PastPrices from '@/parts/line/PastPrices.vue'
@@ -11,7 +11,9 @@ import PromiseWord from '@/parts/promise/PromiseWord.vue'
 import { t, tn } from '@/words'
 import { nextTime } from './nextTime'
 import PurchaseLine from './PurchaseLine.vue'
-import type { Row } from './queries'
+import { useCustomerPromises } from '@/parts/promise/usePromises'
+import { promiseLines } from './promiseLines'
+import type { Row, Typed } from './queries'
 
 const props = defineProps<{
   sheet: Shapes['RegularsOut']
@@ -20,9 +22,18 @@ const props = defineProps<{
   text: (row: Row) => string
   reason: (row: Row) => string
   stale: boolean
+  /** Where goods leave from; null the usual depot. */
+  depot: number | null
+  /** What is typed already. */
+  lines: Typed[]
 }>()
 const emit = defineEmits<{ type: [row: Row, text: string] }>()
 const table = useTemplateRef<HTMLElement>('table')
+const { byKey } = useCustomerPromises(
+  props.customer,
+  computed(() => promiseLines(props.sheet.rows, props.lines, props.depot)),
+)
+const promiseOf = (row: Row) => byKey.value.get(String(row.item.id))
 const folded = ref<number | null>(null)
 
 function field(at: number): HTMLInputElement | undefined {
@@ -108,7 +119,9 @@ defineExpose({ start: () => go(0) })
               ><span v-else class="late">{{ t('regulars.noPrice') }}</span>
             </td>
             <td class="num" :class="{ up: change(row).up }">{{ change(row).words }}</td>
-            <td class="promised"><PromiseWord v-if="row.promise" :promise="row.promise" /></td>
+            <td class="promised">
+              <PromiseWord v-if="promiseOf(row)" :promise="promiseOf(row)!" />
+            </td>
             <td class="num now" :class="{ refused: reason(row) }">
               <input
                 class="order num"

@@ -9,13 +9,9 @@ export interface Asked {
   show: Show
   months: 12 | 24 | 36
   words: string
-  /** Where the goods leave from; null the usual depot. */
-  depot_id: number | null
   page: number
 }
 export type Typed = Shapes['WantedRow']
-
-const given = ({ depot_id, ...asked }: Asked) => (depot_id ? { ...asked, depot_id } : asked)
 
 export function useRegulars(customer: number, asked: Ref<Asked>) {
   return useQuery({
@@ -23,7 +19,7 @@ export function useRegulars(customer: number, asked: Ref<Asked>) {
     queryFn: ({ signal }) =>
       take(
         api.GET('/api/customers/{customer_id}/regulars', {
-          params: { path: { customer_id: customer }, query: given(asked.value) },
+          params: { path: { customer_id: customer }, query: asked.value },
           signal,
         }),
       ),

@@ -14,14 +14,15 @@ import { t, tn } from '@/words'
 
 const props = defineProps<{ customer: number; margin: boolean }>()
 const emit = defineEmits<{ insert: [rows: DeskLine[]]; close: [] }>()
-const asked = ref<Asked>({ show: 'bought', months: 24, words: '', depot_id: null, page: 1 })
+const asked = ref<Asked>({ show: 'bought', months: 24, words: '', page: 1 })
 const page = computed({
   get: () => String(asked.value.page),
   set: (now) => (asked.value = { ...asked.value, page: Number(now) }),
 })
 const { data, error, refetch, isPlaceholderData } = useRegulars(props.customer, asked)
 const texts = ref<Texts>({})
-const typed = useTyped(texts, () => asked.value.depot_id)
+const depot = ref<number | null>(null)
+const typed = useTyped(texts, () => depot.value)
 const { lines, unread } = typed
 /** The items of the rows in which something was typed, whatever page is shown now. */
 const items = new Map<number, Row['item']>()
@@ -60,7 +61,7 @@ watch(
     <div class="whole">
       <LoadState v-if="!data" :error="error" @again="refetch()" />
       <template v-else>
-        <RegularsFilters v-model="asked" :sheet="data" />
+        <RegularsFilters v-model="asked" v-model:depot="depot" :sheet="data" />
         <p v-if="!data.rows.length" class="soft">
           {{ t(asked.show === 'due' ? 'regulars.noneDue' : 'regulars.noneBought') }}
         </p>
@@ -74,6 +75,8 @@ watch(
           :text="typed.textOf"
           :reason="typed.reasonOf"
           :stale="isPlaceholderData"
+          :depot="depot"
+          :lines="lines"
           @type="type"
         />
         <ListPages v-if="data.pages > 1" v-model="page" :pages="data.pages" />
