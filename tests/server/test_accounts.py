@@ -13,7 +13,8 @@ import pytest
 from apps.customers.merging import merge_customers, undo_merge
 from apps.customers.models import Customer
 from apps.handover.flows import hand_over
-from apps.handover.worker import go_round
+from apps.handover.models import APPLIED, BackOfficeEvent
+from apps.handover.worker import go_round, read_changes, read_feed, read_kinds_anew
 from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.flows import write_order
 from apps.orders.models import Delivery, DeliveryLine, Order
@@ -21,7 +22,7 @@ from apps.quotes.models import Revision
 from apps.regulars.buying import bought
 from apps.stock.intake import take_in_changes
 from apps.stock.models import APART, TAKEN_IN, SetAside
-from apps.stock.progress import move_on
+from apps.stock.progress import move_on, resync
 from demo.factories import CustomerFactory
 from tests.server.conftest import Caller, World
 from tests.server.office import Office
@@ -301,3 +302,27 @@ def test_an_order_and_its_account_are_told_on_both_ways_and_are_one(
     assert Customer.objects.get(pk=world.customer.pk).held
     known = SetAside.objects.filter(state=APART, kind__in=("account", "invoice", "payment"))
     assert not known.exists()
+
+
+def test_an_invoice_that_is_asked_for_anew_is_still_known_when_its_event_comes(
+    world: World, issued: Revision, office: Office
+) -> None:
+    order = write_order(
+        *(world.ilse, issued.pk, issued.version),
+        today=world.today,
+        now=timezone.now(),
+        close_deal=False,
+    )
+    hand_over(world.ilse, order.pk, order.version, now=timezone.now())
+    for _ in range(4):
+        go_round(office.client, "test", timezone.now)
+    number = Order.objects.get(pk=order.pk).backoffice_number
+    for _ in range(2):  # shipped, invoiced
+        office.press("step", number=number)
+    read_changes(office.client, timezone.now)
+    assert Invoice.objects.get(order=order).change > 0
+    resync(world.joren, "invoice", now=timezone.now())
+    read_feed(office.client, timezone.now)
+    assert not BackOfficeEvent.objects.exclude(state=APPLIED).exists()
+    read_kinds_anew(office.client)
+    assert Invoice.objects.get(order=order).change > 0

@@ -15,7 +15,7 @@ import { useChangeCustomer } from './useChangeCustomer'
 
 const props = defineProps<{ customer: number }>()
 const emit = defineEmits<{ close: [] }>()
-const { data, error, refetch, own, terms, more, saveOwn, saveTerms, retire, lookAgain, busy, fault, faultAt, elsewhere } = useChangeCustomer(props.customer) // prettier-ignore
+const { data, error, refetch, own, terms, more, saveOwn, saveTerms, retire, lookAgain, theirs, busy, fault, faultAt, elsewhere } = useChangeCustomer(props.customer) // prettier-ignore
 const languages = (['en', 'de'] as const).map((value) => ({ value, label: t(`customers.change.languages.${value}`) })) // prettier-ignore
 const people = computed(() => (me.value?.people ?? []).map(({ id, name }) => ({ value: id, label: name }))) // prettier-ignore
 const lists = computed(() => (data.value?.price_lists ?? []).map(({ id, name }) => ({ value: id, label: name }))) // prettier-ignore
@@ -116,6 +116,9 @@ const readLimit = (text: string) =>
       </ElForm>
       <p v-if="elsewhere" class="fault" role="alert">
         {{ elsewhere }}
+        <template v-if="theirs.length">{{
+          t('customers.change.theirs', { values: theirs.join(', ') })
+        }}</template>
         <ElButton v-if="fault?.status === 409" text size="small" @click="lookAgain">{{
           t('customers.change.showIt')
         }}</ElButton>

@@ -61,6 +61,24 @@ describe('a customer that somebody else changes meanwhile', () => {
     expect(sent).toMatchObject([{ version: 4 }])
     expect(there.name).toBe('Saltmarsh Vineyard')
     expect([form.own.name, form.fault.value?.status]).toEqual(['Saltmarsh Wines', 409])
+    // Their words are shown; whoever saves again has read them.
+    expect(form.theirs.value).toEqual(['Saltmarsh Vineyard'])
+    await form.saveOwn()
+    expect([there.name, form.theirs.value, form.elsewhere.value]).toEqual([
+      'Saltmarsh Wines',
+      [],
+      '',
+    ])
+  })
+  it('is refused once where nobody has asked since, with what others wrote', async () => {
+    form.own.name = 'Saltmarsh Wines'
+    there = { ...there, name: 'Saltmarsh Vineyard', kind: 'vineyard', version: 5 }
+    await form.saveOwn()
+    await shown()
+    expect([form.own.name, form.own.kind]).toEqual(['Saltmarsh Wines', 'vineyard'])
+    expect(form.theirs.value).toEqual(['Saltmarsh Vineyard'])
+    await form.saveOwn()
+    expect([there.name, there.kind]).toEqual(['Saltmarsh Wines', 'vineyard'])
   })
   it('is shown as it is now on demand, and what was typed is let go', async () => {
     form.own.name = 'Saltmarsh Wines'

@@ -3,7 +3,7 @@
  * what was typed; where both changed a field the server is asked with the state that was seen, and refuses.
  */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { reactive, watch } from 'vue'
+import { reactive, ref, watch } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import { say } from '@/kit/act/notices'
 import { freshen } from '@/kit/form/freshen'
@@ -46,6 +46,8 @@ export function useChangeCustomer(customer: number) {
   let filled: Fields | null = null
   /** The state that was seen: what is saved is saved over this one. */
   let version = 0
+  /** What others wrote where this person typed as well. */
+  const theirs = ref<string[]>([])
 
   function show(now: Fields): void {
     const before = filled
@@ -62,6 +64,8 @@ export function useChangeCustomer(customer: number) {
       ...freshen(terms, termsOf(before), termsOf(now)),
       ...freshen(more, moreOf(before), moreOf(now)),
     ]
+    const told = { ...ownOf(now), ...termsOf(now), ...moreOf(now) }
+    theirs.value = clashes.map((name) => String(told[name] ?? '')).filter(Boolean)
     if (!clashes.length) version = now.version
   }
   watch(data, (now) => now && show(now), { immediate: true })
@@ -69,6 +73,7 @@ export function useChangeCustomer(customer: number) {
   /** Let go of what was typed, and show what is there now. */
   async function lookAgain(): Promise<void> {
     act.clear()
+    theirs.value = []
     filled = null
     await refetch()
     if (data.value) show(data.value)
@@ -79,17 +84,25 @@ export function useChangeCustomer(customer: number) {
     client.setQueryData([...customerKey(customer), 'fields'], now)
     show(now)
     version = now.version
+    theirs.value = []
     void client.invalidateQueries({ queryKey: customerKey(customer), exact: true })
     say(t('customers.change.saved'))
   }
+  /** What is refused as overtaken shows the others' words; saved again, it goes over them. */
+  async function save(what: () => Promise<void>): Promise<void> {
+    await act.run(what)
+    if (act.fault.value?.status !== 409) return
+    await refetch()
+    version = data.value?.version ?? version
+  }
   const saveOwn = () =>
-    act.run(async () => {
+    save(async () => {
       const body = { version, ...own, language: own.language as 'en' | 'de' }
       const params = { path }
       saved(await take(api.PATCH('/api/customers/{customer_id}/fields', { params, body })))
     })
   const saveTerms = () =>
-    act.run(async () => {
+    save(async () => {
       const body = {
         version,
         ...terms,
@@ -114,5 +127,18 @@ export function useChangeCustomer(customer: number) {
       void client.invalidateQueries({ queryKey: ['customers'] })
       if (retired) say(t('customers.retire.done', { name: now.name }), () => void retire(false))
     })
-  return { data, error, refetch, own, terms, more, saveOwn, saveTerms, retire, lookAgain, ...act }
+  return {
+    data,
+    error,
+    refetch,
+    own,
+    terms,
+    more,
+    saveOwn,
+    saveTerms,
+    retire,
+    lookAgain,
+    theirs,
+    ...act,
+  }
 }

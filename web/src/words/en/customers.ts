@@ -141,6 +141,7 @@ export default {
   },
   change: {
     showIt: 'Show it as it is now',
+    theirs: 'Theirs: {values}.',
     act: 'Change',
     of: 'Change {name}',
     title: 'Change this customer',
