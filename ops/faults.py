@@ -39,6 +39,8 @@ WEIGHTS = {"web child": 30, "web": 12, "worker": 25, "backoffice": 25, "database
 PAUSE = 0.4
 SETTLES_WITHIN_SECONDS = 240.0
 LINES = 3
+#: An order of a customer who has nowhere to deliver to is refused, as it should be.
+HAVE_A_PLACE = "SELECT DISTINCT customer_id FROM customers_address WHERE retired_at IS NULL"
 
 
 def stack_of_faults() -> Stack:
@@ -197,13 +199,14 @@ def put_to_the_test(
     tally, stop, random = Tally(), Event(), Random(seed)
     faults: list[BaseException] = []
     left = iter(range(orders))
+    served = {key for (key,) in ask_database(stack, HAVE_A_PLACE)}
 
     def work(name: str) -> None:
         try:
             person = Person(stack.url, name, tally, stop)
             person.enter()
             rows = person.insist("GET", "/api/customers")["rows"]
-            customers = [row for row in rows if row["verdict"] != "halt"]
+            customers = [row for row in rows if row["verdict"] != "halt" and row["id"] in served]
             items = person.insist("GET", "/api/items?most=20")
             mine = Random(name)
             while True:
