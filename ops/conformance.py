@@ -1,13 +1,13 @@
 """Which sentences of ``docs/back-office-interface.md`` hold at an address.
 
 ``make conformance URL=…``; the token comes from ``VIVID_BACKOFFICE_TOKEN``, or is this installation's own.
-Hands one order over there. The numbers are those of the document's sentences.
+Hands two orders over there. The numbers are those of the document's sentences.
 """
 
 import argparse
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 import json
 import os
@@ -260,6 +260,47 @@ def one_kind(trial: Trial) -> None:
         raise Broken("not the same depots as in the whole feed")
 
 
+def places(trial: Trial) -> None:
+    """22, 23 and 24"""
+    line = trial.body["lines"][0]
+    own = _days_of(trial, line["item"], line["depot"])[trial.order_number]
+    later = (date.fromisoformat(own["by"]) + timedelta(days=9)).isoformat()
+    other = order(f"T-{uuid.uuid4().hex[:8]}", line["item"], line["depot"])
+    other["lines"][0]["reserve_by"] = later
+    headers = {"Idempotency-Key": str(uuid.uuid4())}
+    _status(trial.ask("POST", "/orders", json=other, headers=headers), 201)
+    theirs = _days_of(trial, line["item"], line["depot"])[other["order_number"]]
+    if theirs["by"] != later:
+        raise Broken(f"reserved by {theirs['by']} instead of {later}")
+    move = {
+        "item": line["item"],
+        "depot": line["depot"],
+        "gives": {key: own[key] for key in ("reference", "by")},
+        "takes": {key: theirs[key] for key in ("reference", "by")},
+    }
+    fits("move", move)
+    answer = trial.ask("POST", "/moves", json=move)
+    if answer.status_code == 404:
+        return
+    _status(answer, 200)
+    now = _days_of(trial, line["item"], line["depot"])
+    if (now[trial.order_number]["by"], now[other["order_number"]]["by"]) != (later, own["by"]):
+        raise Broken("they do not stand in each other's place")
+    again = _status(trial.ask("POST", "/moves", json=move), 409)
+    if not again.json().get("message"):
+        raise Broken("no message")
+
+
+def _days_of(trial: Trial, item: str, depot: str | None) -> dict[str, dict[str, Any]]:
+    """What is reserved of an item in a depot, by the numbers of our orders."""
+    for row in _changes(trial):
+        data = row["data"]
+        if row["kind"] == "stock" and (data["item"], data["depot"]) == (item, depot):
+            held = data["reservations"]
+            return {each["order_number"]: each for each in held if each.get("order_number")}
+    raise Broken("the item is not told")
+
+
 def _changes(trial: Trial) -> Iterator[dict[str, Any]]:
     for page in trial.pages("/changes", "changes"):
         yield from page["changes"]
@@ -277,6 +318,7 @@ CHECKS: tuple[tuple[str, Callable[[Trial], None]], ...] = (
     ("tells depots and stock whole, once each, in order, in the form", changes),
     ("keeps the order's goods, under our number", kept),
     ("tells one kind alone", one_kind),
+    ("lets two orders change places, as they were seen, or says that it does not", places),
     ("tells accounts, whose invoices add up and are not settled twice", accounts),
 )
 

@@ -205,15 +205,14 @@ def put_to_the_test(
         try:
             person = Person(stack.url, name, tally, stop)
             person.enter()
-            rows = person.insist("GET", "/api/customers")["rows"]
-            customers = [row for row in rows if row["verdict"] != "halt" and row["id"] in served]
+            customers = _customers(person, served)
             items = person.insist("GET", "/api/items?most=20")
             mine = Random(name)
             while True:
                 with tally.lock:
                     if next(left, None) is None:
                         return
-                made = person.order(mine.choice(customers)["id"], items)
+                made = person.order(mine.choice(customers), items)
                 with tally.lock:
                     tally.orders.append(made)
         except BaseException as error:
@@ -232,6 +231,12 @@ def put_to_the_test(
         sleep(PAUSE * random.uniform(0.3, 1.7))
         revive(stack)
     return tally
+
+
+def _customers(person: Person, served: set[int]) -> list[int]:
+    """Whom a person can write orders for: they have a place, and are not on Halt."""
+    rows = person.insist("GET", "/api/customers")["rows"]
+    return [row["id"] for row in rows if row["verdict"] != "halt" and row["id"] in served]
 
 
 @dataclass

@@ -164,6 +164,14 @@ AREAS = (
         operations=("item_promise",),
     ),
     Area(
+        name="give a promise to another order",
+        roles=ALL,
+        own="between own orders",
+        team="between the team's",
+        clerk="between any",
+        operations=("see_move", "move_promise"),
+    ),
+    Area(
         name="promises of orders",
         roles=ALL,
         clerk="reads all",
@@ -178,7 +186,10 @@ AREAS = (
         name="regulars: what a customer usually buys",
         roles=SELL,
         costs=True,
-        operations=("list_regulars", "price_regulars", "quote_regulars", "order_regulars"),
+        operations=(
+            *("list_regulars", "around_regulars", "price_regulars"),
+            *("quote_regulars", "order_regulars"),
+        ),
     ),
     Area(
         name="price check, past prices",

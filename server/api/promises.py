@@ -15,19 +15,14 @@ from api.orders import orders_of
 from api.schemas import Schema
 from api.shapes import Day, Id, PathId, PromiseKind, ProposalKind, Quantity, today, who
 from apps.catalogue.models import Item
-from apps.catalogue.queries import unit_names
 from apps.customers.addresses import usual_address
 from apps.customers.models import Address, Customer
 from apps.errors import Invalid
 from apps.handover.worker import ask_now
-from apps.orders.models import Order, OrderLine
-from apps.people.access import pick, read_for_fulfilment
-from apps.people.models import User
+from apps.people.access import pick
 from apps.quotes.models import WORDS_ONLY
 from apps.quotes.queries import own_revision
-from apps.stock.calendars import workdays
-from apps.stock.models import Depot
-from apps.stock.plans import Plan, depots, plans_of
+from apps.stock.plans import depots
 from apps.stock.promising import (
     Ordered,
     Promised,
@@ -302,163 +297,3 @@ def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
         now=timezone.now(),
     )
     return _out(found, units)
-
-
-class RiderOut(Schema):
-    """Who has a part of what is there or comes; the order is named to those who may see it."""
-
-    name: str
-    order_id: int | None
-    quantity: str
-    by: date
-
-
-class DepartureOut(Schema):
-    """A day on which goods are there: on hand today, or a receipt; what is free of it and by then."""
-
-    on: date
-    receipt: str
-    sure: bool
-    quantity: str
-    riders: list[RiderOut]
-    free: str
-    by_then: str
-
-
-class OverdueOut(Schema):
-    """A receipt whose day has gone by."""
-
-    number: str
-    on: date
-    quantity: str
-
-
-class DepotPlan(Schema):
-    """An item in a depot, by date; quantities in its base unit."""
-
-    depot_id: int
-    depot: str
-    on_hand: str
-    promised: str
-    coming: str
-    lead_days: int | None
-    again: date | None
-    minimum: str | None
-    minutes: int
-    departures: list[DepartureOut]
-    overdue: list[OverdueOut]
-
-
-class SubstituteOut(Schema):
-    """An item that can take its place."""
-
-    id: int
-    code: str
-    name: str
-
-
-class ItemPlan(Schema):
-    """What can be promised of an item, depot by depot."""
-
-    id: int
-    code: str
-    name: str
-    kind: str
-    group: str
-    unit: str
-    plans: list[DepotPlan]
-    substitutes: list[SubstituteOut]
-
-
-@router.get("/items/{item_id}/promise", response=ItemPlan, operation_id="item_promise")
-def of_item(request: HttpRequest, item_id: PathId) -> ItemPlan:
-    """What lies, comes and is promised of an item, by date. A constant number of queries."""
-    person = who(request)
-    item = pick(Item.objects.select_related("group"), item_id, "item")
-    plans = plans_of([item.pk], depots())
-    riders = _riders(person, plans.values())
-    return ItemPlan(
-        id=item.pk,
-        code=item.code,
-        name=item.name,
-        kind=item.kind,
-        group=item.group.name,
-        unit=unit_names()[item.base_unit_id],
-        plans=[_plan(row, riders) for row in plans.values()],
-        substitutes=[
-            SubstituteOut(id=row.instead_id, code=row.instead.code, name=row.instead.name)
-            for row in item.substitutes.select_related("instead")
-        ],
-    )
-
-
-Riders = dict[str, tuple[str, int | None]]
-
-
-def _riders(person: User, plans: Iterable[Plan]) -> Riders:
-    """The names behind commitments: of orders that this person sees their customer and address."""
-    lines = {row.line for plan in plans for row in plan.stock.commitments}
-    ours = [int(line.removeprefix("ours:")) for line in lines if line.startswith("ours:")]
-    mine = set(
-        Order.objects.filter(read_for_fulfilment(person), lines__in=ours).values_list(
-            "pk", flat=True
-        )
-    )
-    found: Riders = {}
-    rows = OrderLine.objects.filter(pk__in=ours).values_list(
-        "pk", "order_id", "order__customer__name"
-    )
-    for pk, order, customer in rows:
-        seen = order in mine
-        found[f"ours:{pk}"] = (customer if seen else "", order if seen else None)
-    return found
-
-
-def _plan(row: Plan, riders: Riders) -> DepotPlan:
-    on, stock = today(), row.stock
-    depot: Depot = row.depot
-    calendar = workdays(depot.country, depot.region, on)
-    rules = promise.Rules(calendar=calendar, lead_days=row.lead_days)
-    coming = stock.coming(on)
-    return DepotPlan(
-        depot_id=depot.pk,
-        depot=depot.name,
-        on_hand=plain(stock.on_hand) or "0",
-        promised=plain(stock.committed) or "0",
-        coming=plain(sum((each.quantity for each in coming), Decimal(0))) or "0",
-        lead_days=row.lead_days,
-        again=rules.replenished(on),
-        minimum=plain(row.minimum),
-        minutes=int((timezone.now() - row.told_at).total_seconds() // 60),
-        departures=_departures(row, riders, on),
-        overdue=[
-            OverdueOut(
-                number=row.receipt_numbers.get(each.on, ""),
-                on=each.on,
-                quantity=plain(each.quantity) or "0",
-            )
-            for each in stock.receipts
-            if each.on < on
-        ],
-    )
-
-
-def _departures(row: Plan, riders: Riders, on: date) -> list[DepartureOut]:
-    by_period = promise.riders_of(row.stock, on)
-    return [
-        DepartureOut(
-            on=period.start,
-            receipt=row.receipt_numbers.get(period.start, ""),
-            sure=period.sure,
-            quantity=plain(period.received) or "0",
-            riders=[_rider(each, riders) for each in held],
-            free=plain(period.free) or "0",
-            by_then=plain(period.by_then) or "0",
-        )
-        for period, held in zip(promise.periods_of(row.stock, on), by_period, strict=True)
-    ]
-
-
-def _rider(row: promise.Commitment, riders: Riders) -> RiderOut:
-    name, order = riders.get(row.line, (row.line, None))
-    return RiderOut(name=name, order_id=order, quantity=plain(row.quantity) or "0", by=row.by)

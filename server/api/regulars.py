@@ -26,7 +26,7 @@ from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.quotes.models import Revision
 from apps.quotes.pricing.question import stored_form
-from apps.regulars.buying import PERIODS, USUAL_PERIOD
+from apps.regulars.buying import USUAL_PERIOD
 from apps.regulars.flows import onto_new_quote, onto_quote, straight_to_order
 from apps.regulars.sheet import PAGE, Regular, Sheet, Wanted, price_sheet, regulars_of
 from apps.stock.plans import depots
@@ -103,22 +103,26 @@ class DraftChoice(Schema):
 
 
 class RegularsOut(Paged):
-    """A page of the sheet, with what it can be put on."""
+    """A page of the sheet."""
 
     customer: str
     currency: str
-    group: str
     rows: list[RegularOut]
     asking: int
     bought: int
     since: date
     until: date
-    periods: list[int]
-    usual_period: int
+    unit_names: dict[str, str]
+
+
+class AroundRegulars(Schema):
+    """What stands around the sheet, whatever it shows: the group, the standing, drafts that can take the lines,
+    depots to leave from."""
+
+    group: str
     standing: StandingOut
     drafts: list[DraftChoice]
     depots: list[DepotOut]
-    unit_names: dict[str, str]
 
 
 def _customer(person: User, customer_id: int) -> Customer:
@@ -143,7 +147,6 @@ def regulars(request: HttpRequest, customer_id: PathId, asked: Query[RegularsIn]
     return RegularsOut(
         customer=customer.name,
         currency=customer.currency,
-        group=_group_name(customer),
         rows=_rows(sheet, person, names),
         count=sheet.count,
         more=sheet.more,
@@ -153,12 +156,24 @@ def regulars(request: HttpRequest, customer_id: PathId, asked: Query[RegularsIn]
         bought=sheet.bought,
         since=sheet.since,
         until=on,
-        periods=list(PERIODS),
-        usual_period=USUAL_PERIOD,
-        standing=standing_now(customer, on),
+        unit_names=names,
+    )
+
+
+@router.get(
+    "/customers/{customer_id}/regulars/around",
+    response=AroundRegulars,
+    operation_id="around_regulars",
+)
+def around(request: HttpRequest, customer_id: PathId) -> AroundRegulars:
+    """Asked once where the sheet is asked for with every filter. A constant number of queries."""
+    person = who(request)
+    customer = _customer(person, customer_id)
+    return AroundRegulars(
+        group=_group_name(customer),
+        standing=standing_now(customer, today()),
         drafts=_drafts(person, customer),
         depots=[DepotOut(id=row.pk, name=row.name) for row in depots()],
-        unit_names=names,
     )
 
 

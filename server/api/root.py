@@ -9,6 +9,7 @@ from api import (
     forecast,
     go,
     health,
+    items,
     ledger,
     news,
     orders,
@@ -42,7 +43,21 @@ AREAS = (
     *(people, today, deals, catalogue, ledger),
     *(customers, documents, buys, sheet, upkeep, customer_files),
     *(desk, lists, quick, imports, acts, files, compare, papers),
-    *(checks, records, cases, regulars, promises, orders, news, sync, forecast, go, health, views),
+    *(
+        checks,
+        records,
+        cases,
+        regulars,
+        promises,
+        items,
+        orders,
+        news,
+        sync,
+        forecast,
+        go,
+        health,
+        views,
+    ),
 )
 guard(area.router for area in AREAS)
 for area in AREAS:

@@ -149,7 +149,12 @@ def keep(db: sqlite3.Connection, number: str, body: Mapping[str, Any]) -> None:
         depot = line.get("depot") or (usual[0] if usual else "")
         if not quantity or not _known(db, line["item"], depot):
             continue
-        due = line.get("wanted_on") or body.get("requested_on") or today().isoformat()
+        due = (
+            line.get("reserve_by")
+            or line.get("wanted_on")
+            or body.get("requested_on")
+            or today().isoformat()
+        )
         db.execute(
             "INSERT OR REPLACE INTO kept VALUES (?, ?, ?, ?, ?, ?, ?)",
             (number, line["line"], body["order_number"], line["item"], depot, quantity, due),

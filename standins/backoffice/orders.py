@@ -89,6 +89,7 @@ def _line(value: Any) -> bool:
         and _optional(value, "base_quantity", _figure)
         and _optional(value, "depot", _text)
         and _optional(value, "wanted_on", _day)
+        and _optional(value, "reserve_by", _day)
     )
 
 

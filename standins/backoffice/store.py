@@ -10,7 +10,7 @@ import sqlite3
 from typing import Any
 import uuid
 
-from standins.backoffice import accounts, goods
+from standins.backoffice import accounts, goods, moves
 
 STEPS = ("taken", "shipped", "invoiced", "paid")
 TABLES = (
@@ -115,6 +115,11 @@ class Store:
         acts = {"receive": goods.receive, "postpone": goods.postpone, "confirm": goods.confirm}
         with self._open() as db:
             acts[act](db, number)
+
+    def change_places(self, body: dict[str, Any]) -> str | None:
+        """Two reservations change places; or why not, in a sentence."""
+        with self._open() as db:
+            return moves.change_places(db, body)
 
     def reorder(self, name: str) -> None:
         """More of an item in a depot (``item@depot``) is ordered from its supplier."""

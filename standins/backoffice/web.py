@@ -3,7 +3,7 @@
 Interface (JSON, bearer token):
 
 ``POST /orders`` with ``Idempotency-Key``: 201 new, 200 known, 409 other order under that key,
-422 refused with a message. ``GET /events?after=N&limit=N``: the feed, with its ``epoch`` (another one
+422 refused with a message. ``POST /moves``: two reservations change places, 409 where they cannot. ``GET /events?after=N&limit=N``: the feed, with its ``epoch`` (another one
 means that it counts from its beginning again) and its ``last`` position. ``GET /health``.
 
 The page ``/`` asks for a password, then lists the orders; its buttons step one on, hold or release it,
@@ -20,6 +20,7 @@ from typing import Any
 from urllib.parse import parse_qs, urlsplit
 import uuid
 
+from standins.backoffice import moves
 from standins.backoffice.orders import fault_of
 from standins.backoffice.page import door, render, render_accounts, render_stock
 from standins.backoffice.store import Clash, Store
@@ -81,6 +82,8 @@ class Handler(BaseHTTPRequestHandler):
             return
         if self.path == "/orders":
             self._take(body)
+        elif self.path == "/moves":
+            self._move(body)
         elif self.path == "/sign-in":
             self._sign_in(body.decode("utf-8", "replace"))
         elif self.path.startswith("/page/"):
@@ -162,6 +165,23 @@ class Handler(BaseHTTPRequestHandler):
             self._json(HTTPStatus.CONFLICT, {"message": "This key was used for another order."})
             return
         self._json(HTTPStatus.CREATED if new else HTTPStatus.OK, {"number": number})
+
+    def _move(self, body: bytes) -> None:
+        if not self._allowed():
+            return
+        try:
+            asked = json.loads(body)
+        except ValueError:
+            asked = None
+        fault = moves.fault_of(asked)
+        if fault:
+            self._json(HTTPStatus.UNPROCESSABLE_ENTITY, {"message": fault})
+            return
+        fault = self.store.change_places(asked)
+        if fault:
+            self._json(HTTPStatus.CONFLICT, {"message": fault})
+            return
+        self._json(HTTPStatus.OK, {"moved": True})
 
     def _ours(self) -> bool:
         """Whether it is asked under its own name; another one would be another page's doing."""

@@ -121,5 +121,10 @@ def test_a_shortage_is_met_by_a_split_with_one_key(sign_in: Callable[[str], Page
     expect(page.locator("ol.departures")).to_contain_text("a colleague’s order 22")
     page.keyboard.press("t")
     expect(page.get_by_role("columnheader", name="Free by then")).to_be_visible()
+    # What it costs the customer at hand, and a dozen of it.
+    price = page.get_by_role("region", name="Price for a customer")
+    expect(price).to_contain_text("for Hazelmoor Orchards")
+    write(page, "Quantity", "12")
+    expect(price.locator(".price b")).not_to_have_text("312.00")
     page.go_back()
     expect(cell(page, 0, 2)).to_have_text("30")

@@ -117,7 +117,7 @@ def test_the_groups_sheet_adds_up_what_its_members_bought(
     path = f"customers/{world.customer.pk}/regulars"
     assert as_ilse("get", path)["rows"][0]["habit"]["purchases"] == 1
     found = as_ilse("get", path, show="group")
-    assert found["group"] == "Marrow Vale"
+    assert as_ilse("get", f"{path}/around")["group"] == "Marrow Vale"
     assert [(row["habit"]["purchases"], row["buyers"]) for row in found["rows"]] == [(2, 2)]
 
 
@@ -156,7 +156,7 @@ def test_lines_go_after_those_of_a_draft_and_only_as_it_was_seen(
     world: World, drafted: Revision, as_ilse: Caller
 ) -> None:
     path = f"customers/{world.customer.pk}/regulars"
-    (draft,) = as_ilse("get", path)["drafts"]
+    (draft,) = as_ilse("get", f"{path}/around")["drafts"]
     body = {
         "lines": [{"item_id": world.wire.pk, "quantity": "5", "unit": "RL"}],
         "revision_id": draft["id"],
@@ -269,7 +269,7 @@ def test_the_sheet_promises_from_the_depot_that_is_chosen_and_its_lines_leave_fr
     for depot, on_hand in ((usual, 0), (other, 900)):
         Level.objects.create(item=item, depot=depot, on_hand=on_hand, told_at=timezone.now())
     path = f"customers/{world.customer.pk}/regulars"
-    found = as_ilse("get", path)
+    found = as_ilse("get", f"{path}/around")
     assert [row["name"] for row in found["depots"]] == ["NORTH", "SOUTH"]
     wanted = {"key": "a", "item_id": item.pk, "quantity": "20", "unit": "H87"}
     asked = f"customers/{world.customer.pk}/promises"

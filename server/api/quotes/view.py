@@ -233,7 +233,7 @@ def _desk_lines(revision: Revision, names: dict[str, str]) -> list[DeskLine]:
     items = Item.objects.filter(pk__in={row.item_id for row in rows if row.item_id})
     shapes = {
         item.pk: item_out(item, names)
-        for item in items.select_related("group").prefetch_related("units__unit")
+        for item in items.select_related("group").prefetch_related("units")
     }
     return [_desk_line(row, shapes.get(row.item_id or 0)) for row in rows]
 

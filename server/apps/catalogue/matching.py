@@ -123,9 +123,7 @@ def match_rows(text: str) -> list[Match]:
 
 
 def _items() -> QuerySet[Item]:
-    return Item.objects.select_related("group", "base_unit", "sales_unit").prefetch_related(
-        "units__unit"
-    )
+    return Item.objects.select_related("group", "base_unit", "sales_unit").prefetch_related("units")
 
 
 def _match(row: ReadRow, like: list[int], known: _Known) -> Match:

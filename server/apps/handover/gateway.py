@@ -99,6 +99,23 @@ class BackOffice:
             return TurnedDown(words or f"The back office answered {status} without a word.")
         return NotNow(f"The back office answered {status}.")
 
+    def move(self, asked: dict[str, Any]) -> TurnedDown | NotNow | None:
+        """Ask that two promises change places; None once they have. One that knows no moves turns it down
+        without a word."""
+        try:
+            status, told = self._call("POST", "/moves", json=asked)
+        except (httpx.HTTPError, Unreadable):
+            return NotNow("The back office does not answer.")
+        if status == 200:
+            return None
+        if status in (404, 405):
+            return TurnedDown("")
+        if status in (400, 409, 422):
+            message = told.get("message") if isinstance(told, dict) else None
+            words = tidy(message)[:300] if isinstance(message, str) else ""
+            return TurnedDown(words or f"it answered {status} without a word.")
+        return NotNow(f"The back office answered {status}.")
+
     def news(self, after: int) -> Page | Silence:
         """Events after a position, a page at most; or why there are none."""
         return self._page("/events", "events", after)

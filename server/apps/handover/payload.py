@@ -42,6 +42,7 @@ def payload_of(order: Order) -> Json:
                 "base_quantity": plain(row.quantity * factors.get((row.item_id, row.unit), 1)),
                 "depot": row.depot.code if row.depot else None,
                 "wanted_on": _iso(row.wanted_on or order.requested_on or row.promised_on),
+                "reserve_by": _iso(row.reserve_by),
                 "net": plain(row.net - row.discount_share, digits),
             }
             for row in rows

@@ -68,7 +68,13 @@ def to_leave(items: Iterable[int]) -> list[Ours]:
         .annotate(left_already=Sum("delivery_lines__quantity"))
         .values_list(
             *("pk", "order__number", "item_id", "depot_id", "quantity", "unit", "left_already"),
-            *("promised_on", "wanted_on", "order__requested_on", "order__accepted_on"),
+            *(
+                "reserve_by",
+                "promised_on",
+                "wanted_on",
+                "order__requested_on",
+                "order__accepted_on",
+            ),
         )
     )
     factors, found = factors_of(wanted), []

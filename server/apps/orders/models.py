@@ -109,7 +109,7 @@ class OrderLine(models.Model):
     ``called_off`` is how much of the agreement it takes, in the item's base unit: exactly, whatever
     the units of the line and of the agreement. ``promised_on`` is the day on which it leaves the depot,
     ``arrives_on`` when it is there; ``missing`` what is short, in the item's base unit, when it was
-    ordered.
+    ordered. ``reserve_by`` is the day whose place it stands in, once it changed places with another.
     """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="lines")
@@ -131,6 +131,7 @@ class OrderLine(models.Model):
     wanted_on = models.DateField(null=True)
     promised_on = models.DateField(null=True)
     arrives_on = models.DateField(null=True)
+    reserve_by = models.DateField(null=True)
     missing = exact_quantity_column(default=0)
     net = amount_column()
     discount_share = amount_column()

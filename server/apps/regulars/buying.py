@@ -11,8 +11,7 @@ from apps.ledger.models import INVOICE, InvoiceLine
 from routecore.pricing import Item
 from routecore.regulars import Purchase
 
-#: How far back one can look, in months; the second is the usual.
-PERIODS = (12, 24, 36)
+#: How far back one looks, in months, unless another period is asked for.
 USUAL_PERIOD = 24
 
 

@@ -139,10 +139,8 @@ def _rows(
     habits: Mapping[int, Habit],
     today: date,
 ) -> list[Regular]:
-    """The rows of these items, priced. Ten queries at most."""
-    shown = {
-        row.pk: row for row in items_shown().filter(pk__in=keys).prefetch_related("units__unit")
-    }
+    """The rows of these items, priced. Nine queries at most."""
+    shown = {row.pk: row for row in items_shown().filter(pk__in=keys).prefetch_related("units")}
     cores = {key: goods[key].item for key in keys if key in goods}
     unknown = [key for key in keys if key not in cores]
     cores |= core_items(unknown, customer.tax_category_id) if unknown else {}

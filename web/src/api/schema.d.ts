@@ -297,7 +297,7 @@ export interface paths {
         };
         /**
          * Items
-         * @description Items whose code or name holds every word, or the one of an id. Five queries.
+         * @description Items whose code or name holds every word, or the one of an id. Four queries.
          */
         get: operations["find_items"];
         put?: never;
@@ -1677,6 +1677,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/regulars/around": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Around
+         * @description Asked once where the sheet is asked for with every filter. A constant number of queries.
+         */
+        get: operations["around_regulars"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers/{customer_id}/regulars/price": {
         parameters: {
             query?: never;
@@ -1831,6 +1851,30 @@ export interface paths {
         get: operations["item_promise"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{item_id}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * See Move
+         * @description Whose day would move where one promise gives its place to another. Changes nothing.
+         */
+        get: operations["see_move"];
+        put?: never;
+        /**
+         * Move Promise
+         * @description Let one promise take the place of another, as it was seen.
+         */
+        post: operations["move_promise"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5960,30 +6004,6 @@ export interface components {
             quantity: string;
         };
         /**
-         * DepotOut
-         * @description A depot to choose.
-         */
-        DepotOut: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-        };
-        /**
-         * DraftChoice
-         * @description An open draft of this customer that can take the lines.
-         */
-        DraftChoice: {
-            /** Id */
-            id: number;
-            /** Version */
-            version: number;
-            /** Number */
-            number: string;
-            /** Letter */
-            letter: string;
-        };
-        /**
          * HabitOut
          * @description How it is bought: see ``routecore.regulars``; quantities in the row's unit.
          */
@@ -6048,7 +6068,7 @@ export interface components {
         };
         /**
          * RegularsOut
-         * @description A page of the sheet, with what it can be put on.
+         * @description A page of the sheet.
          */
         RegularsOut: {
             /** Count */
@@ -6066,8 +6086,6 @@ export interface components {
             customer: string;
             /** Currency */
             currency: string;
-            /** Group */
-            group: string;
             /** Rows */
             rows: components["schemas"]["RegularOut"][];
             /** Asking */
@@ -6084,19 +6102,48 @@ export interface components {
              * Format: date
              */
             until: string;
-            /** Periods */
-            periods: number[];
-            /** Usual Period */
-            usual_period: number;
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * AroundRegulars
+         * @description What stands around the sheet, whatever it shows: the group, the standing, drafts that can take the lines,
+         *     depots to leave from.
+         */
+        AroundRegulars: {
+            /** Group */
+            group: string;
             standing: components["schemas"]["StandingOut"];
             /** Drafts */
             drafts: components["schemas"]["DraftChoice"][];
             /** Depots */
             depots: components["schemas"]["DepotOut"][];
-            /** Unit Names */
-            unit_names: {
-                [key: string]: string;
-            };
+        };
+        /**
+         * DepotOut
+         * @description A depot to choose.
+         */
+        DepotOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * DraftChoice
+         * @description An open draft of this customer that can take the lines.
+         */
+        DraftChoice: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Number */
+            number: string;
+            /** Letter */
+            letter: string;
         };
         /**
          * SheetLine
@@ -6387,19 +6434,10 @@ export interface components {
         };
         /**
          * ItemPlan
-         * @description What can be promised of an item, depot by depot.
+         * @description An item, and what can be promised of it, depot by depot; ``unit`` is the word for its base unit.
          */
         ItemPlan: {
-            /** Id */
-            id: number;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Group */
-            group: string;
+            item: components["schemas"]["ItemOut"];
             /** Unit */
             unit: string;
             /** Plans */
@@ -6425,12 +6463,18 @@ export interface components {
         /**
          * RiderOut
          * @description Who has a part of what is there or comes; the order is named to those who may see it.
+         *
+         *     ``line`` is what to call it where its promise is moved; empty for one that is not this person's to move.
          */
         RiderOut: {
+            /** Line */
+            line: string;
             /** Name */
             name: string;
             /** Order Id */
             order_id: number | null;
+            /** Order */
+            order: string;
             /** Quantity */
             quantity: string;
             /**
@@ -6450,6 +6494,77 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+        };
+        /**
+         * MoveAsked
+         * @description Which promise gives its place to which, in a depot.
+         */
+        MoveAsked: {
+            /** Depot Id */
+            depot_id: number;
+            /** Giver */
+            giver: string;
+            /** Taker */
+            taker: string;
+        };
+        /**
+         * MoveOut
+         * @description What would move. ``mark`` is to be sent back with the move; ``refused`` why it cannot be made, if so.
+         */
+        MoveOut: {
+            /** Mark */
+            mark: string;
+            /** Rows */
+            rows: components["schemas"]["MovedPromise"][];
+            /** Refused */
+            refused: string;
+        };
+        /**
+         * MovedPromise
+         * @description A promise whose day moves: its day before and after, None for never; late where it is after ``by``.
+         */
+        MovedPromise: {
+            /** Name */
+            name: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Order */
+            order: string;
+            /** Quantity */
+            quantity: string;
+            /**
+             * By
+             * Format: date
+             */
+            by: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
+            /** Late */
+            late: boolean;
+        };
+        /**
+         * MoveDone
+         * @description Whether the back office was asked to move it, and has.
+         */
+        MoveDone: {
+            /** By Back Office */
+            by_back_office: boolean;
+        };
+        /**
+         * MoveIn
+         * @description The move as it was seen.
+         */
+        MoveIn: {
+            /** Depot Id */
+            depot_id: number;
+            /** Giver */
+            giver: string;
+            /** Taker */
+            taker: string;
+            /** Mark */
+            mark: string;
         };
         /**
          * OrderFilters
@@ -9528,6 +9643,28 @@ export interface operations {
             };
         };
     };
+    around_regulars: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AroundRegulars"];
+                };
+            };
+        };
+    };
     price_regulars: {
         parameters: {
             query?: never;
@@ -9718,6 +9855,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ItemPlan"];
+                };
+            };
+        };
+    };
+    see_move: {
+        parameters: {
+            query: {
+                depot_id: number;
+                giver: string;
+                taker: string;
+            };
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveOut"];
+                };
+            };
+        };
+    };
+    move_promise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveDone"];
                 };
             };
         };

@@ -18,7 +18,7 @@ import SumBar from '@/kit/show/SumBar.vue'
 import { useTitle } from '@/kit/show/title'
 import SureButton from '@/kit/step/SureButton.vue'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
-import { useRegulars, type Asked } from '@/parts/regulars/queries'
+import { useAround, useRegulars, type Asked } from '@/parts/regulars/queries'
 import RegularsFilters from '@/parts/regulars/RegularsFilters.vue'
 import RegularsTable from '@/parts/regulars/RegularsTable.vue'
 import { useTyped, type Texts } from '@/parts/regulars/typed'
@@ -50,6 +50,7 @@ const page = computed({
   set: (now) => (asked.value = { ...asked.value, page: Number(now) }),
 })
 const { data, error, refetch, isPlaceholderData } = useRegulars(id, asked)
+const { data: around, error: lost, refetch: askAround } = useAround(id)
 useTitle(() => data.value && `${t('regulars.title')}, ${data.value.customer}`)
 
 const kept = useKeptForm<{ texts: Texts; depot: number | null }>(
@@ -71,14 +72,15 @@ const typed = useTyped(texts, () => depot.value)
 const { lines, unread } = typed
 const currency = computed(() => data.value?.currency ?? '')
 const { sums, found, stale } = useSums(id, lines, currency)
-const standing = computed(() => found.value?.standing ?? data.value?.standing)
+const standing = computed(() => found.value?.standing ?? around.value?.standing)
 
 const { busy, run } = useAct()
-const draft = computed(() => data.value?.drafts[0])
+const draft = computed(() => around.value?.drafts[0])
 /** Put the lines on a draft, or on a new quote, and go there. */
 const put = (on: { id: number; version: number } | undefined) =>
   run(async () => {
-    if (!lines.value.length || unread.value.length) return
+    // Not before it is known whether a draft is open: what is said on the button is done.
+    if (!around.value || !lines.value.length || unread.value.length) return
     const made = await take(
       api.POST('/api/customers/{customer_id}/regulars/quote', {
         params: { path: { customer_id: id } },
@@ -106,7 +108,7 @@ const order = () =>
   })
 const elsewhere = computed(() => [
   ...(draft.value ? [{ label: t('regulars.ontoNew'), act: () => void put(undefined) }] : []),
-  ...(data.value?.drafts ?? []).map((each) => ({
+  ...(around.value?.drafts ?? []).map((each) => ({
     label: t('regulars.onto', { number: `${each.number} ${each.letter}` }),
     act: () => void put(each),
   })),
@@ -156,7 +158,9 @@ const head = computed(() =>
           <RouterLink :to="`/customers/${id}`">{{ data.customer }}</RouterLink> · {{ head }}
         </p>
       </header>
-      <RegularsFilters v-model="asked" v-model:depot="depot" :sheet="data" />
+      <RegularsFilters v-model="asked" v-model:depot="depot" :sheet="data" :around="around" />
+      <LoadState v-if="!around && lost" :error="lost" @again="askAround()" />
+      <div v-else-if="!standing" class="card to-come" aria-busy="true" />
       <StandingStrip v-if="standing" :standing="standing" :to="`/customers/${id}`">
         <div v-if="found && (standing.after ?? standing.group?.after)">
           <dt>{{ t('regulars.after') }}</dt>
@@ -199,7 +203,7 @@ const head = computed(() =>
         <Menu :rows="elsewhere" :label="t('regulars.elsewhere')" text />
         <ElButton
           class="step"
-          :disabled="!lines.length || unread.length > 0"
+          :disabled="!around || !lines.length || unread.length > 0"
           :loading="busy"
           @click="put(draft)"
           >{{ step }}</ElButton
@@ -215,6 +219,10 @@ const head = computed(() =>
   align-items: baseline;
   gap: 4px 12px;
   flex-wrap: wrap;
+}
+/* The standing's place, so that nothing moves when it comes. */
+.to-come {
+  min-height: 58px;
 }
 .table {
   margin-top: 10px;

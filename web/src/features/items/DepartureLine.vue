@@ -45,12 +45,13 @@ const facts = (row: Shapes['DepartureOut'], first: boolean) =>
           :key="n"
           class="part"
           :style="{ flexBasis: part.width }"
+          :title="part.order ? `${part.name} · ${part.order}` : undefined"
         >
-          <RouterLink v-if="part.order_id" :to="`/orders/${part.order_id}`">{{
+          <RouterLink v-if="part.order_id" class="whose" :to="`/orders/${part.order_id}`">{{
             part.name
           }}</RouterLink>
-          <template v-else>{{ part.name || t('promise.page.someone') }}</template>
-          {{ figure(part.quantity) }}
+          <span v-else class="whose">{{ part.name || t('promise.page.someone') }}</span>
+          <span class="much">{{ figure(part.quantity) }}</span>
         </span>
         <span v-if="row.rest" class="free" :style="{ flexBasis: row.rest }">{{
           t('promise.page.free', { free: figure(row.free) })
@@ -158,6 +159,14 @@ li .carriage {
 }
 .carriage > span:only-child {
   border-radius: 5px 20px 20px 5px;
+}
+.whose {
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.much {
+  flex: none;
 }
 .part {
   background: var(--teal-soft, color-mix(in srgb, var(--teal) 15%, var(--sheet)));

@@ -4,9 +4,11 @@
  * picture or as a table, a depot at a time.
  */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
+import { me } from '@/api/session'
+import { say } from '@/kit/act/notices'
 import { figure, day as dayOf } from '@/kit/format/format'
 import { useKeys } from '@/kit/keys/useKeys'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
@@ -19,22 +21,51 @@ import { ageOf } from '@/parts/promise/words'
 import { t } from '@/words'
 import DepartureLine from './DepartureLine.vue'
 import DepartureTable from './DepartureTable.vue'
+import ItemPrice from './ItemPrice.vue'
+import MovePromise from './MovePromise.vue'
+import { movable } from './useMove'
 
 const route = useRoute()
 const id = Number(route.params.id)
-const { filters } = useFilters({ depot: '', as: 'picture' })
+const { filters } = useFilters({ depot: '', as: 'picture', customer: '', quantity: '1' })
 const { data, error, refetch } = useQuery({
   queryKey: ['item-promise', id],
   queryFn: ({ signal }) =>
     take(api.GET('/api/items/{item_id}/promise', { params: { path: { item_id: id } }, signal })),
   refetchInterval: 60_000,
 })
-useTitle(() => data.value && t('promise.page.title', { item: data.value.code }))
+useTitle(() => data.value && t('promise.page.title', { item: data.value.item.code }))
 const plan = computed(
   () =>
     data.value?.plans.find((each) => String(each.depot_id) === filters.depot.value) ??
     data.value?.plans[0],
 )
+/** What it is, in a line: its kind, what it is sold in, the least of it. */
+const facts = computed(() => {
+  if (!data.value) return ''
+  const { item, unit } = data.value
+  const sold = item.units.map(({ name, factor }) =>
+    factor === '1'
+      ? name
+      : t('promise.page.holds', { unit: name, factor: figure(factor), base: unit }),
+  )
+  return [
+    t(`promise.page.kinds.${item.kind as 'goods' | 'service' | 'made'}`),
+    t('promise.page.soldIn', { units: sold.join(', ') }),
+    item.minimum_quantity &&
+      t('promise.page.least', { quantity: `${figure(item.minimum_quantity)} ${unit}` }),
+    item.pack_multiple &&
+      t('promise.page.lots', { quantity: `${figure(item.pack_multiple)} ${unit}` }),
+  ]
+    .filter(Boolean)
+    .join(' · ')
+})
+const moving = ref(false)
+const mayMove = computed(() => !!plan.value && movable(plan.value).length > 1)
+function moved(byBackOffice: boolean): void {
+  moving.value = false
+  say(t(byBackOffice ? 'promise.move.doneThere' : 'promise.move.done'))
+}
 const depot = computed({
   get: () => String(plan.value?.depot_id ?? ''),
   set: (now) => (filters.depot.value = now),
@@ -69,6 +100,11 @@ useKeys(() => ({
       does: t('promise.page.table'),
       act: () => (filters.as.value = filters.as.value === 'table' ? 'picture' : 'table'),
     },
+    {
+      keys: 'M',
+      does: t('promise.move.open'),
+      act: () => (moving.value = mayMove.value),
+    },
   ],
 }))
 </script>
@@ -78,12 +114,12 @@ useKeys(() => ({
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
       <header class="top">
-        <h1>{{ data.name }}</h1>
+        <h1>{{ data.item.name }}</h1>
         <p class="soft">
-          {{ data.code }} · {{ data.group }}
+          {{ data.item.code }} · {{ data.item.group }}
           <template v-if="plan">
             ·
-            {{ t('promise.page.head', { depot: plan.depot, age: ageOf(plan.minutes) }) }}</template
+            {{ t('promise.page.head', { age: ageOf(plan.minutes) }) }}</template
           >
         </p>
         <span v-if="plan" class="shown">
@@ -95,6 +131,7 @@ useKeys(() => ({
           />
         </span>
       </header>
+      <p class="soft facts">{{ facts }}</p>
       <EmptyState v-if="!plan" class="card" :title="t('promise.page.noPlan')">{{
         t('promise.page.noPlanHint')
       }}</EmptyState>
@@ -117,12 +154,30 @@ useKeys(() => ({
             <span class="soft"> {{ other.code }}</span>
           </p>
         </section>
+        <MovePromise
+          v-if="moving"
+          :item="id"
+          :plan="plan"
+          :unit="data.unit"
+          @close="moving = false"
+          @done="moved"
+        />
         <SumBar :sums="sums"
           ><span v-if="plan.minimum" class="hint">{{
             t('promise.page.minimum', { minimum: figure(plan.minimum) })
-          }}</span></SumBar
+          }}</span>
+          <ElButton v-if="mayMove" text @click="moving = !moving">{{
+            t('promise.move.open')
+          }}</ElButton></SumBar
         >
       </template>
+      <ItemPrice
+        v-if="me?.role !== 'clerk'"
+        v-model:customer="filters.customer.value"
+        v-model:quantity="filters.quantity.value"
+        :item="id"
+        :unit="data.unit"
+      />
     </template>
   </div>
 </template>
@@ -133,7 +188,9 @@ useKeys(() => ({
   align-items: baseline;
   gap: 4px 12px;
   flex-wrap: wrap;
-  margin-bottom: 10px;
+}
+.facts {
+  margin: 2px 0 10px;
 }
 .shown {
   margin-left: auto;

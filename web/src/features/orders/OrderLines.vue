@@ -78,7 +78,9 @@ const place = computed(() => {
             </td>
             <td class="promised">
               <template v-if="!line.service && line.shipped !== line.quantity">
-                <RouterLink v-if="byKey.get(String(line.id))" :to="`/items/${line.item_id}`"
+                <RouterLink
+                  v-if="byKey.get(String(line.id))"
+                  :to="`/items/${line.item_id}?customer=${order.customer_id}`"
                   ><PromiseWord :promise="byKey.get(String(line.id))!"
                 /></RouterLink>
                 <small class="soft">{{ saidOf(line) }}</small>

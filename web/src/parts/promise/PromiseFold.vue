@@ -13,6 +13,7 @@ const props = defineProps<{
   depots: Shapes['DepotOut'][]
   wanted: string | null
   item: number
+  customer: number
   editable: boolean
 }>()
 const emit = defineEmits<{
@@ -31,7 +32,7 @@ const choices = computed(() => props.depots.map(({ id, name }) => ({ value: id, 
       <span class="soft" :class="{ late: promise.stale }">{{
         t('promise.age', { age: ageOf(promise.minutes) })
       }}</span>
-      <RouterLink :to="`/items/${item}`">{{ t('promise.item') }}</RouterLink>
+      <RouterLink :to="`/items/${item}?customer=${customer}`">{{ t('promise.item') }}</RouterLink>
     </p>
     <template v-if="editable">
       <ElButton

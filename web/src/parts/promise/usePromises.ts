@@ -65,7 +65,7 @@ function useAnswers(
   ask: (body: Body, signal: AbortSignal) => Promise<Shapes['PromisesOut']>,
 ) {
   const body = refDebounced(now, PAUSE_MS)
-  const { data, isPlaceholderData } = useQuery({
+  const { data, error, isPlaceholderData } = useQuery({
     queryKey: computed(() => ['promises', whose.value, body.value]),
     queryFn: ({ signal }) => ask(body.value, signal),
     enabled: computed(() => body.value.lines.length > 0),
@@ -75,5 +75,10 @@ function useAnswers(
   })
   const found = computed(() => (body.value.lines.length ? data.value : undefined))
   const byKey = computed(() => new Map(found.value?.lines.map((line) => [line.key, line])))
-  return { found, byKey, stale: isPlaceholderData }
+  /** Nothing is known yet of goods that are there: being asked, or not answered. */
+  const unknown = computed(() => {
+    if (!now.value.lines.length || found.value) return ''
+    return error.value ? 'failed' : 'asking'
+  })
+  return { found, byKey, unknown, stale: isPlaceholderData }
 }

@@ -11,11 +11,14 @@ import type { Asked, Show } from './queries'
 const asked = defineModel<Asked>({ required: true })
 /** The depot that goods leave from; null the usual one. */
 const from = defineModel<number | null>('depot', { required: true })
-const props = defineProps<{ sheet: Shapes['RegularsOut'] | undefined }>()
+const props = defineProps<{
+  sheet: Shapes['RegularsOut'] | undefined
+  around: Shapes['AroundRegulars'] | undefined
+}>()
 const choices = computed(() => [
   { value: 'due', label: t('regulars.due_', { n: props.sheet?.asking ?? '' }) },
   { value: 'bought', label: t('regulars.boughtAll', { n: props.sheet?.bought ?? '' }) },
-  ...(props.sheet?.group ? [{ value: 'group', label: t('regulars.group') }] : []),
+  ...(props.around?.group ? [{ value: 'group', label: t('regulars.group') }] : []),
   { value: 'all', label: t('regulars.all') },
 ])
 const periods = computed(() =>
@@ -30,7 +33,7 @@ const months = computed({
   set: (now) => (asked.value = { ...asked.value, months: now ?? 24, page: 1 }),
 })
 const depots = computed(() =>
-  (props.sheet?.depots ?? []).map(({ id, name }, n) => ({
+  (props.around?.depots ?? []).map(({ id, name }, n) => ({
     value: n === 0 ? 0 : id,
     label: t('regulars.depotOf', { name }),
   })),
@@ -57,11 +60,12 @@ const words = computed({
       small
     />
     <ChoiceField
-      v-if="depots.length > 1"
+      v-if="!around || depots.length > 1"
       v-model="depot"
       class="depot"
       :choices="depots"
       :label="t('regulars.depot')"
+      :disabled="!around"
       bare
       small
     />

@@ -190,6 +190,10 @@ small {
   font-size: 11px;
   font-weight: 400;
 }
+/* As wide as its words are, before they come. */
+.promised {
+  min-width: 116px;
+}
 .price {
   font-weight: 700;
 }

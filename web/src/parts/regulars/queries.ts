@@ -27,6 +27,20 @@ export function useRegulars(customer: number, asked: Ref<Asked>) {
   })
 }
 
+/** What stands around the sheet, whatever it shows: group, standing, drafts, depots. */
+export function useAround(customer: number) {
+  return useQuery({
+    queryKey: ['regulars-around', customer],
+    queryFn: ({ signal }) =>
+      take(
+        api.GET('/api/customers/{customer_id}/regulars/around', {
+          params: { path: { customer_id: customer } },
+          signal,
+        }),
+      ),
+  })
+}
+
 /** What the typed rows come to; nothing while none is typed. */
 export function useTypedPrice(customer: number, lines: Ref<Typed[]>) {
   return useQuery({

@@ -21,6 +21,8 @@ const props = defineProps<{
   validUntil: string
   seesMargin: boolean
   promises: Shapes['PromisesOut'] | undefined
+  /** Why nothing is known of the promises, though there are goods. */
+  unknown: '' | 'asking' | 'failed'
   /** Whether the back office is being asked. */
   asking: boolean
   busy: boolean
@@ -42,7 +44,7 @@ const checks = useChecks(
   toRef(props, 'answer'),
   () => props.validUntil,
   () => props.seesMargin,
-  () => props.promises,
+  () => props.promises ?? props.unknown,
 )
 </script>
 
@@ -73,6 +75,7 @@ const checks = useChecks(
     <template #promise>
       <PromisesFold
         :promises="promises"
+        :unknown="unknown"
         :lines="lines"
         :editable="draft"
         :busy="asking"

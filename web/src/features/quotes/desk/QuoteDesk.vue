@@ -148,6 +148,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
     :valid-until="draft ? fields.valid_until : quote.valid_until"
     :sees-margin="sees"
     :promises="promising.found.value"
+    :unknown="promising.unknown.value"
     :asking="promising.busy.value"
     :busy="acts.busy.value"
     @ask-now="promising.ask"

@@ -9,12 +9,15 @@ import { t, tn } from '@/words'
 type Answer = Shapes['Answer']
 type Quote = Shapes['QuoteOut']
 
+/** What can be promised; or that it is being asked, or was not answered; or nothing to promise. */
+type Promises = Shapes['PromisesOut'] | 'asking' | 'failed' | ''
+
 export function useChecks(
   quote: Ref<Quote>,
   answer: Ref<Answer>,
   validUntil: () => string,
   seesMargin: () => boolean,
-  promises: () => Shapes['PromisesOut'] | undefined = () => undefined,
+  promises: () => Promises = () => '',
 ): ComputedRef<Check[]> {
   return computed(() => {
     const a = answer.value
@@ -61,8 +64,12 @@ function prices(a: Answer, q: Quote): Check {
   }
 }
 
-/** The promise over all lines; nothing where there is nothing to promise. */
-function promised(found: Shapes['PromisesOut'] | undefined): Check[] {
+/** The promise over all lines; nothing where there is nothing to promise. Its place is there from the start. */
+function promised(found: Promises): Check[] {
+  if (found === 'asking' || found === 'failed') {
+    const detail = t(`promise.check.${found}`)
+    return [{ key: 'promise', verdict: found === 'failed' ? 'caution' : 'none', word: '…', detail }]
+  }
   if (!found || found.verdict === 'none') return []
   const { short, late, coming, minutes, stale } = found
   const word = short

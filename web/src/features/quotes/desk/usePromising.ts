@@ -17,7 +17,7 @@ export function usePromising(
   set: (lines: DeskLine[]) => void,
   undo: () => void,
 ) {
-  const { found, byKey } = usePromises(
+  const { found, byKey, unknown } = usePromises(
     computed(() => quote.value.id),
     lines,
     computed(() => fields.value),
@@ -43,5 +43,5 @@ export function usePromising(
       say(t(answered ? 'promise.asked' : 'promise.notAnswered'))
     })
   const depots = computed(() => found.value?.depots ?? [])
-  return { found, byKey, depots, take, ask, busy }
+  return { found, byKey, unknown, depots, take, ask, busy }
 }

@@ -11,6 +11,7 @@ import { numbersOf } from '@/features/quotes/grid/lineActs'
 
 const props = defineProps<{
   promises: Shapes['PromisesOut'] | undefined
+  unknown: '' | 'asking' | 'failed'
   lines: DeskLine[]
   editable: boolean
   busy: boolean
@@ -33,7 +34,8 @@ const found = computed(() =>
 
 <template>
   <p class="one">
-    <span v-if="!found.length">{{ t('promise.check.allThere') }}</span>
+    <span v-if="unknown">{{ t(`promise.check.${unknown}`) }}</span>
+    <span v-else-if="!found.length">{{ t('promise.check.allThere') }}</span>
     <ElButton size="small" :loading="busy" @click="emit('ask')">{{ t('promise.ask') }}</ElButton>
   </p>
   <p v-for="{ line, row, promise } in found" :key="line.key" class="one">

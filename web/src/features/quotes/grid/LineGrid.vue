@@ -190,6 +190,7 @@ defineExpose({
                 :depots="depots"
                 :wanted="line.wanted_on"
                 :item="line.item.id"
+                :customer="customer"
                 :editable="editable"
                 @take="(proposal) => emit('take', line.key, proposal)"
                 @depot="(depot_id) => put(line.key, { depot_id })"

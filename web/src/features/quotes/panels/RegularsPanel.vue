@@ -5,7 +5,7 @@ import ListPages from '@/kit/list/ListPages.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import StepPanel from '@/kit/step/StepPanel.vue'
 import { newLine, type DeskLine } from '@/parts/line/line'
-import { useRegulars, type Asked, type Row } from '@/parts/regulars/queries'
+import { useAround, useRegulars, type Asked, type Row } from '@/parts/regulars/queries'
 import RegularsFilters from '@/parts/regulars/RegularsFilters.vue'
 import RegularsTable from '@/parts/regulars/RegularsTable.vue'
 import { useTyped, type Texts } from '@/parts/regulars/typed'
@@ -20,6 +20,7 @@ const page = computed({
   set: (now) => (asked.value = { ...asked.value, page: Number(now) }),
 })
 const { data, error, refetch, isPlaceholderData } = useRegulars(props.customer, asked)
+const { data: around } = useAround(props.customer)
 const texts = ref<Texts>({})
 const depot = ref<number | null>(null)
 const typed = useTyped(texts, () => depot.value)
@@ -61,7 +62,7 @@ watch(
     <div class="whole">
       <LoadState v-if="!data" :error="error" @again="refetch()" />
       <template v-else>
-        <RegularsFilters v-model="asked" v-model:depot="depot" :sheet="data" />
+        <RegularsFilters v-model="asked" v-model:depot="depot" :sheet="data" :around="around" />
         <p v-if="!data.rows.length" class="soft">
           {{ t(asked.show === 'due' ? 'regulars.noneDue' : 'regulars.noneBought') }}
         </p>
