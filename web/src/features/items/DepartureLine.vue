@@ -50,8 +50,8 @@ const facts = (row: Shapes['DepartureOut'], first: boolean) =>
           <RouterLink v-if="part.order_id" class="whose" :to="`/orders/${part.order_id}`">{{
             part.name
           }}</RouterLink>
-          <span v-else class="whose">{{ part.name || t('promise.page.someone') }}</span>
-          <span class="much">{{ figure(part.quantity) }}</span>
+          <span v-else class="whose">{{ part.name || t('promise.page.someone') }}</span>{{ ' '
+          }}<span class="much">{{ figure(part.quantity) }}</span>
         </span>
         <span v-if="row.rest" class="free" :style="{ flexBasis: row.rest }">{{
           t('promise.page.free', { free: figure(row.free) })

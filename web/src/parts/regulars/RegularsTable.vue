@@ -190,7 +190,6 @@ small {
   font-size: 11px;
   font-weight: 400;
 }
-/* As wide as its words are, before they come. */
 .promised {
   min-width: 116px;
 }
@@ -201,13 +200,10 @@ small {
   display: block;
   line-height: 1;
 }
-tr:is(.is-late, .is-stopped) .when {
-  color: var(--red);
+tr:is(.is-late, .is-stopped, .is-due) .when {
   font-weight: 600;
 }
-tr.is-due .when {
-  font-weight: 600;
-}
+tr:is(.is-late, .is-stopped) .when,
 .up {
   color: var(--red);
 }
