@@ -60,12 +60,14 @@ class Answer:
     """What a quantity is: ``in_stock``, ``coming`` (on ``whole``'s day), or ``short``.
 
     Short: no planned receipt covers it; ``whole`` is then the day of a replenishment, or None. ``missing``
-    is what is lacking beyond all that is planned.
+    is what is lacking beyond all that is planned. ``free`` can be promised today, whatever was asked for; below
+    zero where more is promised than there is.
     """
 
     kind: str
     whole: Part | None
     missing: Decimal = ZERO
+    free: Decimal = ZERO
 
     def in_time(self, wanted: date | None) -> bool:
         """Whether all of it is there by the wanted day; a quantity without one is in time when it comes."""
@@ -86,16 +88,18 @@ def answer_of(stock: Stock, quantity: Decimal, today: date, rules: Rules) -> Ans
     if quantity <= 0:
         raise InvalidInput("out_of_range", path="quantity", facts={"value": quantity})
     periods = periods_of(stock, today)
+    free = periods[0].by_then
     for n, period in enumerate(periods):
         if period.by_then >= quantity:
             part = _part(quantity, period.start, rules, sure=period.sure)
-            return Answer(kind=COMING if n else IN_STOCK, whole=part)
+            return Answer(kind=COMING if n else IN_STOCK, whole=part, free=free)
     missing = quantity - max(periods[-1].by_then, ZERO)
     again = rules.replenished(today)
     if again is None:
-        return Answer(kind=SHORT, whole=None, missing=missing)
+        return Answer(kind=SHORT, whole=None, missing=missing, free=free)
     last = max(again, periods[-1].start)
-    return Answer(kind=SHORT, whole=_part(quantity, last, rules, sure=False), missing=missing)
+    whole = _part(quantity, last, rules, sure=False)
+    return Answer(kind=SHORT, whole=whole, missing=missing, free=free)
 
 
 def _part(quantity: Decimal, day: date, rules: Rules, *, sure: bool) -> Part:

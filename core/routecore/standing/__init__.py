@@ -4,7 +4,7 @@ from routecore.standing.ageing import Ageing, OpenItem, age_open_items, days_to_
 from routecore.standing.allocation import Account, Invoiced, Paid, settle_account
 from routecore.standing.group import Group, group_of
 from routecore.standing.reason import Reason
-from routecore.standing.verdict import Standing, judge_standing
+from routecore.standing.verdict import Standing, exposure_of, judge_standing
 
 __all__ = [
     "Account",
@@ -17,6 +17,7 @@ __all__ = [
     "Standing",
     "age_open_items",
     "days_to_pay",
+    "exposure_of",
     "group_of",
     "judge_standing",
     "settle_account",

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
+from routecore.exact import EXACT
 from routecore.money import ZERO, in_own_context, percent_of
 from routecore.standing.ageing import Ageing
 from routecore.standing.group import Group
@@ -40,6 +41,11 @@ class Standing:
     group_after: Decimal | None = None
 
 
+def exposure_of(ageing: Ageing, not_invoiced: Decimal, not_delivered: Decimal) -> Decimal:
+    """The balance, what was delivered and is not invoiced, and confirmed orders that are not delivered."""
+    return EXACT.add(EXACT.add(ageing.balance, not_invoiced), not_delivered)
+
+
 @in_own_context
 def judge_standing(
     ageing: Ageing,
@@ -60,7 +66,7 @@ def judge_standing(
     ``this_document`` the payable of the quote at hand. ``age_hours`` is how old the figures are.
     A ``group``'s limit counts as well, for what all of it owes; its parent's halts are every member's.
     """
-    exposure = ageing.balance + not_invoiced + not_delivered
+    exposure = exposure_of(ageing, not_invoiced, not_delivered)
     used = exposure + this_document
     reasons = [*_of_hold(held), *_of_age(ageing, tolerance_days)]
     if limit is not None or group is None or group.limit is None:

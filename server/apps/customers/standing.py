@@ -5,13 +5,14 @@ tells what a customer owes (``OWED``) and what is still to be delivered or bille
 of each.
 """
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
+from typing import NamedTuple
 
 from django.conf import settings
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from apps.catalogue.queries import rates_on
 from apps.customers.models import Customer
@@ -22,6 +23,7 @@ from routecore.standing import (
     OpenItem,
     Standing,
     age_open_items,
+    exposure_of,
     group_of,
     judge_standing,
 )
@@ -68,24 +70,31 @@ def standings(
     """
     asked = {row.pk: row for row in customers}
     families = _families(asked.values())
-    whole = {**{row.pk: row for rows in families.values() for row in rows}, **asked}
-    figures = _figures(whole, today)
-    alone = {pk: _judge(row, figures[pk], age_hours=age_hours) for pk, row in whole.items()}
-    groups = {head: _group(head, rows, alone) for head, rows in families.items() if len(rows) > 1}
-    found = {}
-    for pk, row in asked.items():
-        group = groups.get(row.parent_id or pk)
-        if group is None and not this_document:
-            found[pk] = alone[pk]
-            continue
-        found[pk] = _judge(
-            row, figures[pk], age_hours=age_hours, this_document=this_document, group=group
+    figures = _figures({row.pk for rows in families.values() for row in rows} | set(asked), today)
+    groups = {
+        head: _group(head, rows, figures, age_hours)
+        for head, rows in families.items()
+        if len(rows) > 1
+    }
+    return {
+        pk: _judge(
+            row,
+            figures[pk],
+            age_hours=age_hours,
+            this_document=this_document,
+            group=groups.get(row.parent_id or pk),
         )
-    return found
+        for pk, row in asked.items()
+    }
 
 
-def _nothing_open() -> Ageing:
-    return age_open_items([], date.min)
+class _Kin(NamedTuple):
+    """What a standing reads of somebody of a group."""
+
+    pk: int
+    parent_id: int | None
+    credit_limit: Decimal | None
+    held: bool
 
 
 @dataclass(slots=True)
@@ -95,7 +104,18 @@ class _Figures:
     items: list[OpenItem] = field(default_factory=list)
     not_invoiced: Decimal = Decimal(0)
     not_delivered: Decimal = Decimal(0)
-    ageing: Ageing = field(default_factory=_nothing_open)
+    ageing: Ageing | None = None
+
+    @property
+    def aged(self) -> Ageing:
+        """The ageing, once all items are there."""
+        assert self.ageing is not None
+        return self.ageing
+
+    @property
+    def exposure(self) -> Decimal:
+        """What they weigh together."""
+        return exposure_of(self.aged, self.not_invoiced, self.not_delivered)
 
 
 def _figures(customers: Iterable[int], today: date) -> dict[int, _Figures]:
@@ -118,7 +138,7 @@ def _figures(customers: Iterable[int], today: date) -> dict[int, _Figures]:
 
 
 def _judge(
-    row: Customer,
+    row: Customer | _Kin,
     figures: _Figures,
     *,
     age_hours: int,
@@ -130,7 +150,7 @@ def _judge(
     if group is not None and heads:
         group = replace(group, halts=())  # they are its own already
     return judge_standing(
-        figures.ageing,
+        figures.aged,
         limit=None if heads else row.credit_limit,
         not_invoiced=figures.not_invoiced,
         not_delivered=figures.not_delivered,
@@ -142,23 +162,29 @@ def _judge(
     )
 
 
-def _families(customers: Iterable[Customer]) -> dict[int, list[Customer]]:
+def _of_families(heads: Iterable[int]) -> QuerySet[Customer]:
+    """Parents and their members, by name."""
+    return Customer.objects.filter(Q(pk__in=heads) | Q(parent__in=heads)).order_by("name")
+
+
+def _families(customers: Iterable[Customer]) -> dict[int, list[_Kin]]:
     """By parent, the parent and its members; a customer alone is a family of one. One query."""
     heads = {row.parent_id or row.pk for row in customers}
-    found: dict[int, list[Customer]] = {head: [] for head in heads}
-    for row in Customer.objects.filter(Q(pk__in=heads) | Q(parent__in=heads)).order_by("name"):
+    found: dict[int, list[_Kin]] = {head: [] for head in heads}
+    for row in map(_Kin._make, _of_families(heads).values_list(*_Kin._fields)):
         found[row.parent_id or row.pk].append(row)
     return found
 
 
-def _group(head: int, rows: Iterable[Customer], alone: Mapping[int, Standing]) -> Group:
+def _group(
+    head: int, rows: Sequence[_Kin], figures: Mapping[int, _Figures], age_hours: int
+) -> Group:
     """What the parent and its members owe together; the parent's limit and halts are the group's."""
-    members = list(rows)
-    parent = next((row for row in members if row.pk == head), None)
-    halts = () if parent is None else alone[head].reasons
+    parent = next((row for row in rows if row.pk == head), None)
+    halts = () if parent is None else _judge(parent, figures[head], age_hours=age_hours).reasons
     return group_of(
         parent.credit_limit if parent else None,
-        [alone[row.pk].exposure for row in members],
+        [figures[row.pk].exposure for row in rows],
         [each for each in halts if each.code not in OF_A_LIMIT],
     )
 
@@ -169,7 +195,7 @@ OF_A_LIMIT = ("over_limit", "near_limit", "no_limit")
 
 def members_of(customer: Customer) -> list[Customer]:
     """A group's parent and members, by name; nothing for a customer alone. One query."""
-    rows = _families([customer])[customer.parent_id or customer.pk]
+    rows = list(_of_families([customer.parent_id or customer.pk]))
     return rows if len(rows) > 1 else []
 
 

@@ -8,11 +8,13 @@ from apps.ledger.flows import open_parts
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.queries import open_invoices, unallocated
 
+COLUMNS = ("customer_id", "kind", "currency", "gross", "open_amount", "due_on", "dues")
+
 
 def owed(customers: Iterable[int]) -> Iterator[Owed]:
     """Every open item of these customers. Two queries."""
     wanted = list(customers)
-    for row in open_invoices(wanted):
+    for row in open_invoices(wanted).values_list(*COLUMNS, named=True):
         sign = -1 if row.kind == CREDIT else 1
         for part in open_parts(row):
             yield Owed(

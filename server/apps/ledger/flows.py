@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from datetime import date
 from decimal import Decimal
-from typing import Any
+from typing import Any, Protocol
 
 from django.conf import settings
 
@@ -68,14 +68,36 @@ def early_of(invoice: Invoice) -> EarlyPayment | None:
         return None
 
 
-def dues_of(invoice: Invoice) -> tuple[Due, ...]:
+class Billed(Protocol):
+    """What is read of an invoice to know what is open of it: the invoice, or a row of these columns."""
+
+    @property
+    def gross(self) -> Decimal:
+        """What it comes to."""
+
+    @property
+    def open_amount(self) -> Decimal:
+        """What is not settled of it."""
+
+    @property
+    def due_on(self) -> date:
+        """The last day on which it is due."""
+
+    @property
+    def dues(self) -> list[dict[str, str]]:
+        """Its instalments; empty for one day."""
+
+
+def dues_of(invoice: Billed) -> tuple[Due, ...]:
     """What of an invoice falls due when, whatever was paid of it."""
     parts = [Due(date.fromisoformat(row["on"]), Decimal(row["amount"])) for row in invoice.dues]
     return tuple(parts) or (Due(invoice.due_on, invoice.gross),)
 
 
-def open_parts(invoice: Invoice) -> tuple[Due, ...]:
+def open_parts(invoice: Billed) -> tuple[Due, ...]:
     """What is open of an invoice, by the days on which it falls due."""
+    if not invoice.dues:  # most of them: all of it on one day
+        return (Due(invoice.due_on, invoice.open_amount),) if invoice.open_amount else ()
     return open_dues(dues_of(invoice), invoice.gross - invoice.open_amount)
 
 

@@ -16,8 +16,8 @@ from apps.stock.promising import factors_of
 def ahead(customers: Iterable[int]) -> list[Ahead]:
     """Orders that are not wholly invoiced, split into delivered and not. Two queries."""
     columns = ("customer_id", "currency", "payable", "invoiced", "lines_net", "shipped_quantity")
-    rows = Order.objects.filter(customer_id__in=list(customers), billed=False).only(*columns)
-    pending = list(rows)
+    rows = Order.objects.filter(customer_id__in=list(customers), billed=False)
+    pending = list(rows.values_list("pk", *columns, named=True))
     delivered = _delivered_net([row.pk for row in pending if row.shipped_quantity])
     found = []
     for row in pending:

@@ -95,14 +95,15 @@ def regulars_of(
     if show == "all":
         listed = count(in_order(find_items(words).order_by(), "code", {"code": "code"}, "code"))
         more, total = listed.more, listed.count
-        keys = list(listed.ordered.keys(slice(0, total)) if more else listed.keys)
+        span = Span.of(total, page, PAGE).slice
+        wanted = list(listed.ordered.keys(span) if more else listed.keys[span])
     else:
         keys = _in_order(asking if show == "due" else habits, habits, goods)
         if words.strip():
             kept = set(find_items(words).filter(pk__in=keys).values_list("pk", flat=True))
             keys = [key for key in keys if key in kept]
         total = len(keys)
-    wanted = keys[Span.of(total, page, PAGE).slice]
+        wanted = keys[Span.of(total, page, PAGE).slice]
     return Sheet(
         rows=_rows(customer, wanted, goods, habits, today),
         count=total,

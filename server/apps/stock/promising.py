@@ -164,19 +164,21 @@ class _Desk:
         own = [row for row in promise.held_dates(plan.stock, self.today) if row.line in names]
         if not own:
             return Promised(key=line.key, kind=NO_STOCK, depot=depot)
-        answer = self._answer_of_held(own, line.quantity, self._rules(plan))
+        free = promise.periods_of(plan.stock, self.today)[0].by_then
+        answer = self._answer_of_held(own, line.quantity, self._rules(plan), free)
         return self._promised(line.key, plan, answer, late=not answer.in_time(line.by))
 
     def _answer_of_held(
-        self, own: Sequence[promise.Held], quantity: Decimal, rules: Rules
+        self, own: Sequence[promise.Held], quantity: Decimal, rules: Rules, free: Decimal
     ) -> Answer:
         days = [row.there for row in own if row.there is not None]
         if len(days) < len(own):
-            return Answer(kind=promise.SHORT, whole=None)
+            return Answer(kind=promise.SHORT, whole=None, free=free)
         leaves = rules.calendar.first_from(max(days))
         whole = promise.Part(quantity=quantity, leaves=leaves, arrives=rules.arrives(leaves))
         there = all(row.there is not None and row.there <= self.today for row in own)
-        return Answer(kind=promise.IN_STOCK if there else promise.COMING, whole=whole)
+        kind = promise.IN_STOCK if there else promise.COMING
+        return Answer(kind=kind, whole=whole, free=free)
 
     def _promised(
         self,
@@ -185,17 +187,15 @@ class _Desk:
         answer: Answer,
         *,
         late: bool,
-        free: Decimal | None = None,
         proposals: tuple[Proposal, ...] = (),
     ) -> Promised:
         age = self.now - plan.told_at
-        now = promise.periods_of(plan.stock, self.today)[0].by_then if free is None else free
         return Promised(
             key=key,
             kind=answer.kind,
             depot=plan.depot.pk,
             answer=answer,
-            free=max(now, Decimal(0)),
+            free=max(answer.free, Decimal(0)),
             late=late,
             age=age,
             stale=age > timedelta(hours=settings.STOCK_STALE_HOURS),
