@@ -312,7 +312,7 @@ def counts(name: str) -> Iterator[tuple[str, int]]:
     """How many rows the tables hold that people speak of."""
     with connect(name) as link:
         for table in ("customers_customer", "deals_deal", "quotes_quote", "orders_order",
-                      "ledger_invoice", "catalogue_item"):  # fmt: skip
+                      "ledger_invoice", "ledger_invoiceline", "catalogue_item"):  # fmt: skip
             cursor = link.cursor()
             cursor.execute(f"SELECT COUNT(*) FROM {table}")
             yield table.split("_")[1], int(cursor.fetchone()[0])

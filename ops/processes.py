@@ -172,7 +172,7 @@ def reset_demo() -> None:
     running = database.running(stack.database)
     database.start(stack.database)
     stack.manage("migrate", "--no-input", "--verbosity", "0")
-    stack.manage("load_demo", "--reset")
+    stack.manage("load_demo", "--reset", "--books", str(stack.books))
     if not running:
         database.stop(stack.database)
     print("The demo data is fresh.")

@@ -51,6 +51,11 @@ class Stack:
         """The stand-in's page."""
         return f"http://127.0.0.1:{self.office_port}"
 
+    @property
+    def books(self) -> Path:
+        """What the stand-in begins with: the demo's accounts and open items."""
+        return self.folder / "backoffice" / "opening.json"
+
     def environment(self) -> dict[str, str]:
         """What every process is told."""
         return {
@@ -115,7 +120,7 @@ class Stack:
         self.manage("grant_rights")
         self.manage("clearsessions")
         if os.environ.get("VIVID_DEMO", "1") == "1":
-            self.manage("load_demo", "--if-empty")
+            self.manage("load_demo", "--if-empty", "--books", str(self.books))
         database.finished(self.database)
         self.manage("collectstatic", "--no-input", "--verbosity", "0")
         try:

@@ -25,6 +25,32 @@ TABLES = (
 CENT = Decimal("0.01")
 
 
+def open_books(db: sqlite3.Connection, books: Mapping[str, Any]) -> None:
+    """Take over accounts, invoices and payments, each as it is to be told."""
+    for row in books["accounts"]:
+        account = (row["customer"], row["name"], int(row["held"]))
+        db.execute("INSERT INTO accounts VALUES (?, ?, ?)", account)
+        touch(db, "account", row["customer"])
+    for row in books["invoices"]:
+        body = _without(row, "number", "customer", "kind", "settles")
+        _book(db, row["number"], row["customer"], row["kind"], body)
+        _put(db, row["number"], _shares(row))
+    for row in books["payments"]:
+        body = _without(row, "number", "customer", "settles")
+        values = (row["number"], row["customer"], json.dumps(body))
+        db.execute("INSERT INTO payments VALUES (?, ?, ?)", values)
+        _put(db, row["number"], _shares(row))
+        touch(db, "payment", row["number"])
+
+
+def _without(row: Mapping[str, Any], *names: str) -> dict[str, Any]:
+    return {name: value for name, value in row.items() if name not in names}
+
+
+def _shares(row: Mapping[str, Any]) -> dict[str, Decimal]:
+    return {each["invoice"]: Decimal(each["amount"]) for each in row["settles"]}
+
+
 def know(db: sqlite3.Connection, customer: Mapping[str, Any]) -> None:
     """A customer who has ordered has an account."""
     number = str(customer.get("number") or "")

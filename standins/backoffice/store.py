@@ -6,6 +6,7 @@ from datetime import UTC, date, datetime, timedelta
 from decimal import Decimal
 import json
 from pathlib import Path
+import re
 import sqlite3
 from typing import Any
 import uuid
@@ -25,6 +26,7 @@ TABLES = (
     *goods.TABLES,
     *accounts.TABLES,
 )
+TABLE = re.compile(r"CREATE TABLE IF NOT EXISTS (\w+)")
 
 
 class Clash(Exception):
@@ -37,10 +39,10 @@ class Store:
     def __init__(self, file: Path):
         file.parent.mkdir(parents=True, exist_ok=True)
         self._file = file
+        self._books = file.with_name("opening.json")
+        self._read = 0
         with self._open() as db:
-            for table in TABLES:
-                db.execute(table)
-            goods.fill(db)
+            _make(db)
 
     @contextmanager
     def _open(self) -> Iterator[sqlite3.Connection]:
@@ -48,6 +50,7 @@ class Store:
         db.row_factory = sqlite3.Row
         db.execute("PRAGMA journal_mode=WAL")
         try:
+            self._begin_with_books(db)
             db.execute("BEGIN IMMEDIATE")
             yield db
             db.execute("COMMIT")
@@ -56,6 +59,24 @@ class Store:
             raise
         finally:
             db.close()
+
+    def _begin_with_books(self, db: sqlite3.Connection) -> None:
+        """Begin anew with the books that lie beside the storage, where they are others than before."""
+        written = self._books.stat().st_mtime_ns if self._books.exists() else 0
+        if written == self._read:
+            return
+        db.execute("BEGIN IMMEDIATE")
+        _make(db)
+        books = json.loads(self._books.read_text("utf-8")) if written else {}
+        mark = db.execute("SELECT value FROM switches WHERE name = 'books'").fetchone()
+        if books and (mark is None or mark[0] != books["mark"]):
+            for table in TABLE.findall(" ".join(TABLES)):
+                db.execute(f"DELETE FROM {table}")  # noqa: S608 - names of our own
+            goods.fill(db)
+            accounts.open_books(db, books)
+            db.execute("INSERT INTO switches VALUES ('books', ?)", (books["mark"],))
+        db.execute("COMMIT")
+        self._read = written
 
     def take(self, key: str, body: dict[str, Any]) -> tuple[str, bool]:
         """Take an order under its key: its number, and whether it is new."""
@@ -282,6 +303,13 @@ def due_day(
         return last(invoiced) + timedelta(days=days)
     due = invoiced + timedelta(days=days)
     return last(due) if end_of_month == "after" else due
+
+
+def _make(db: sqlite3.Connection) -> None:
+    """The tables, and the house as it starts."""
+    for table in TABLES:
+        db.execute(table)
+    goods.fill(db)
 
 
 def _announce(db: sqlite3.Connection, key: str, kind: str, data: dict[str, Any]) -> None:

@@ -11,14 +11,20 @@ import pytest
 from pytest_django.plugin import DjangoDbBlocker
 
 from apps.catalogue.models import ItemGroup
+from apps.customers.models import Customer
 from apps.deals.models import Deal
+from apps.handover.gateway import Page
 from apps.handover.models import APPLIED, BackOfficeEvent
+from apps.handover.worker import go_round
 from apps.kept.figures import wrong_figures
-from apps.ledger.models import Allocation, Invoice
+from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.models import Order
 from apps.orders.queries import state_of
 from apps.quotes.models import QuoteLine, Revision
+from apps.stock.models import SetAside
+from demo.books import write_books
 from routecore.casefile import differences, price_case
+from tests.server.office import Office
 
 SAMPLE = 40
 
@@ -88,3 +94,42 @@ def test_all_news_of_the_back_office_fits() -> None:
 
 def test_kept_figures_are_those_of_the_rows() -> None:
     assert wrong_figures() == {}
+
+
+def test_the_back_office_begins_with_books_that_say_what_is_known(office: Office) -> None:
+    before = balances()
+    write_books(office.folder / "opening.json")
+    rounds(office)
+    assert not SetAside.objects.filter(kind__in=("account", "invoice", "payment")).exists()
+    open_ones = Invoice.objects.exclude(open_amount=0)
+    assert open_ones.exists()
+    assert not open_ones.filter(change=0).exists()
+    assert balances() == before
+
+    # Its clerk books a payment of one of them; the next books begin another count.
+    customer = open_ones.order_by("pk")[0].customer
+    office.press("pay-all", number=customer.number)
+    rounds(office)
+    assert not Invoice.objects.filter(customer=customer, open_amount__gt=0).exists()
+    told = office.client.changes(0)
+    assert isinstance(told, Page)
+    write_books(office.folder / "opening.json")
+    anew = office.client.changes(0)
+    assert isinstance(anew, Page)
+    assert anew.epoch != told.epoch
+    rounds(office)
+    assert not SetAside.objects.filter(kind__in=("account", "invoice", "payment")).exists()
+
+
+def rounds(office: Office) -> None:
+    while go_round(office.client, "test", timezone.now):
+        pass
+
+
+def balances() -> dict[str, tuple[Decimal, Decimal, bool]]:
+    """By customer: what is open, what stands on account, whether held."""
+    unused = dict(Payment.objects.values_list("customer").annotate(Sum("unused")))
+    return {
+        row.number: (row.left or Decimal(0), unused.get(row.pk, Decimal(0)), row.held)
+        for row in Customer.objects.annotate(left=Sum("invoices__open_amount"))
+    }

@@ -1,5 +1,6 @@
 """``manage.py load_demo``: the demo data, once, relative to today."""
 
+from pathlib import Path
 from random import Random
 from typing import Any
 
@@ -10,6 +11,7 @@ from django.utils import timezone
 from apps.numbering.models import Series
 from apps.people.models import User
 from apps.regulars.days import renew
+from demo.books import write_books
 from demo.catalogue import make_catalogue
 from demo.customers import make_customers
 from demo.deals import make_deals, make_stages
@@ -26,9 +28,10 @@ class Command(BaseCommand):
     help = "Load the demo data"
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """``--reset``, ``--if-empty``."""
+        """``--reset``, ``--if-empty``, ``--books``."""
         parser.add_argument("--reset", action="store_true", help="empty the database first")
         parser.add_argument("--if-empty", action="store_true", help="do nothing if there is data")
+        parser.add_argument("--books", type=Path, help="a file for the books of the back office")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Load, and say who can sign in."""
@@ -51,6 +54,8 @@ class Command(BaseCommand):
             make_deals(customers, today, now)
             while renew(today):
                 pass
+        if options["books"]:
+            write_books(options["books"])
         names = ", ".join(f"{row[0]} ({row[3]})" for row in PEOPLE)
         self.stdout.write(f"Demo data loaded. Sign in as {names}; password {PASSWORD}.")
 
