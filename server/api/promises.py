@@ -59,7 +59,10 @@ class ProposalOut(Schema):
 
 
 class LinePromise(Schema):
-    """A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures."""
+    """A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
+
+    ``made``: it is to be made first.
+    """
 
     key: str
     kind: PromiseKind
@@ -67,6 +70,7 @@ class LinePromise(Schema):
     leaves: date | None
     arrives: date | None
     sure: bool
+    made: bool
     late: bool
     missing: str | None
     free: str | None
@@ -228,6 +232,7 @@ def line_promise(
         leaves=whole.leaves if whole else None,
         arrives=whole.arrives if whole else None,
         sure=whole.sure if whole else False,
+        made=row.made,
         late=row.late,
         missing=_in_unit(row.answer.missing, factor) if row.answer and row.answer.missing else None,
         free=_in_unit(row.free, factor) if row.kind != "none" else None,

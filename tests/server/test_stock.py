@@ -328,6 +328,23 @@ def test_units_are_counted_in_the_base_unit_and_told_in_the_lines_own(
     assert (refused.status_code, refused.json()["code"]) == (422, "unknown_unit")
 
 
+def test_what_is_made_to_order_comes_after_its_lead_time_and_has_no_receipt(
+    world: World, depot: Depot, drafted: Revision, as_ilse: Caller
+) -> None:
+    bench = ItemFactory(code="BENCH", kind="made")
+    take_in_changes([stock(2, "1", item="BENCH", lead_days=10)])
+    (there,) = ask(as_ilse, drafted, line(bench, "1"))["lines"]
+    assert (there["kind"], there["made"]) == ("in_stock", False)
+    found = ask(as_ilse, drafted, line(bench, "4"))
+    (made,) = found["lines"]
+    assert (made["kind"], made["made"], made["missing"]) == ("coming", True, None)
+    assert date.fromisoformat(made["leaves"]) >= weekday(13)
+    assert found["short"] == 0
+    take_in_changes([stock(3, "1", item="BENCH", lead_days=None)])
+    (never,) = ask(as_ilse, drafted, line(bench, "4"))["lines"]
+    assert (never["kind"], never["made"], never["missing"]) == ("short", False, "3")
+
+
 def quote(world: World, posts: str) -> Revision:
     """An issued quote of Ilse's over so many posts."""
     made = start_quote(world.ilse, today=world.today, customer_id=world.customer.pk)

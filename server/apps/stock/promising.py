@@ -44,7 +44,8 @@ class Promised:
     """A line's promise. ``kind``: ``in_stock``, ``coming``, ``short``, ``none``.
 
     ``late`` is whether it comes after the wanted day; ``age`` how old the back office's figures are,
-    ``stale`` whether that is older than the house allows; ``free`` what can be promised now.
+    ``stale`` whether that is older than the house allows; ``free`` what can be promised now; ``made`` whether it
+    is to be made first, for want of any that is planned.
     """
 
     key: str
@@ -52,6 +53,7 @@ class Promised:
     depot: int | None = None
     answer: Answer | None = None
     free: Decimal = Decimal(0)
+    made: bool = False
     late: bool = False
     age: timedelta = timedelta(0)
     stale: bool = False
@@ -145,14 +147,16 @@ class _Desk:
             return Promised(key=line.key, kind=NO_STOCK, depot=depot)
         rules = self._rules(plan, line.step)
         answer = promise.answer_of(plan.stock, line.quantity, self.today, rules)
-        if self.kinds[line.item] == MADE and answer.kind == promise.SHORT and answer.whole:
+        made = self.kinds[line.item] == MADE and answer.kind == promise.SHORT and bool(answer.whole)
+        if made:
             answer = replace(answer, kind=promise.COMING, missing=Decimal(0))
         late = not answer.in_time(line.on)
         asks = answer.kind != promise.IN_STOCK
         if line.counts and answer.whole is not None:
             self._take(plan, line, answer.whole.leaves)
         proposals = self._proposals(line, plan, rules) if asks else ()
-        return self._promised(line.key, plan, answer, late=late, proposals=proposals)
+        found = self._promised(line.key, plan, answer, late=late, proposals=proposals)
+        return replace(found, made=made)
 
     def held(self, order_number: str, line: Ordered) -> Promised:
         """An order line's promise; ``none`` where nothing is kept for it."""

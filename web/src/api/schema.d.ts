@@ -6238,6 +6238,8 @@ export interface components {
         /**
          * LinePromise
          * @description A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
+         *
+         *     ``made``: it is to be made first.
          */
         LinePromise: {
             /** Key */
@@ -6255,6 +6257,8 @@ export interface components {
             arrives: string | null;
             /** Sure */
             sure: boolean;
+            /** Made */
+            made: boolean;
             /** Late */
             late: boolean;
             /** Missing */

@@ -9,6 +9,7 @@ const promise = (more: Partial<LinePromise>): LinePromise => ({
   leaves: '2026-11-30',
   arrives: '2026-12-01',
   sure: true,
+  made: false,
   late: false,
   missing: null,
   free: '410',
@@ -30,6 +31,10 @@ describe('a promise in words', () => {
     expect(reasonOf(promise({ kind: 'coming', sure: false }))).toContain('has not confirmed')
     const never = promise({ kind: 'short', missing: '3', leaves: null, arrives: null })
     expect(reasonOf(never)).toContain('cannot be ordered again')
+  })
+  it('of what is made first knows no receipt and no supplier', () => {
+    const said = reasonOf(promise({ kind: 'coming', sure: false, made: true }))
+    expect(said).toBe('It is made to order: leaves 30 Nov, at the buyer’s 1 Dec.')
   })
   it.each([
     [0, 'just now'],

@@ -13,12 +13,13 @@ export function wordOf(promise: LinePromise): string {
 }
 /** The reason, in a sentence. */
 export function reasonOf(promise: LinePromise): string {
-  const { kind, leaves, arrives, missing, sure } = promise
+  const { kind, leaves, arrives, missing, sure, made } = promise
   if (kind === 'none') return t('promise.noStock')
   const facts = { leaves: day(leaves), arrives: day(arrives), missing: figure(missing) }
   if (kind === 'short') {
     return leaves ? t('promise.shortUntil', facts) : t('promise.shortForEver', facts)
   }
+  if (made) return t('promise.leavesMade', facts)
   const words = t(kind === 'in_stock' ? 'promise.leavesNow' : 'promise.leavesThen', facts)
   return sure ? words : `${words} ${t('promise.notSure')}`
 }

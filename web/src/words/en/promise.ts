@@ -6,6 +6,7 @@ export default {
   noStock: 'No stock is kept of this.',
   leavesNow: 'It is there: leaves {leaves}, at the buyer’s {arrives}.',
   leavesThen: 'It comes with a receipt: leaves {leaves}, at the buyer’s {arrives}.',
+  leavesMade: 'It is made to order: leaves {leaves}, at the buyer’s {arrives}.',
   shortUntil:
     '{missing} more than all that is planned. Ordered again today it leaves {leaves}, at the buyer’s {arrives}.',
   shortForEver: '{missing} more than all that is planned, and it cannot be ordered again.',
