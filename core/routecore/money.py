@@ -190,3 +190,13 @@ class Money:
         if rate <= 0:
             raise InvalidInput("not_positive", path="rate", facts={"value": rate})
         return Money(round_amount(EXACT.multiply(self.amount, rate), currency), currency)
+
+    def converted_back(self, rate: Decimal, currency: str) -> "Money":
+        """This money in a currency of which one unit is worth ``rate`` of ours, rounded once.
+
+        >>> Money(Decimal("115.00"), "EUR").converted_back(Decimal("1.1500"), "GBP")
+        Money(amount=Decimal('100.00'), currency='GBP')
+        """
+        if rate <= 0:
+            raise InvalidInput("not_positive", path="rate", facts={"value": rate})
+        return Money(nearest(self.amount, rate, minor_unit(currency)), currency)

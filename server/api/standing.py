@@ -60,6 +60,19 @@ class StandingOut(Schema):
     group: GroupLimit | None
 
 
+class WeightOut(Schema):
+    """What a quote weighs in the customer's standing, and what is left of the limit after it: the customer's own or the
+    group's, whichever is less; in the base currency and, at the rate that the quote has, in its own."""
+
+    currency: str
+    payable: str
+    rate: str
+    base_currency: str
+    base_payable: str
+    base_left: str | None
+    left: str | None
+
+
 def standing_now(customer: Customer, today: date, extra: Decimal = Decimal(0)) -> StandingOut:
     """Where a customer stands, with one more document of so much in the base currency."""
     return standing_out(standings_now([customer], today, extra)[customer.pk])

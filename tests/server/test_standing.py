@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from datetime import timedelta
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 
 from django.db.models import Q
 import pytest
@@ -15,6 +15,7 @@ from demo.factories import (
     CustomerFactory,
     InvoiceFactory,
     PaymentFactory,
+    PriceEntryFactory,
     PriceListFactory,
 )
 from routecore.standing import Standing
@@ -61,6 +62,32 @@ def test_other_currencies_are_converted_at_the_days_rate(world: World) -> None:
     InvoiceFactory(customer=customer, gross=D(500))
     found = standings([customer], world.today)[customer.pk]
     assert found.exposure == D("600.00")
+
+
+def test_a_quote_says_what_it_weighs_and_leaves_in_its_currency_and_in_the_houses(
+    world: World, as_ilse: Caller
+) -> None:
+    sterling = PriceListFactory(code="sterling", currency="GBP")
+    PriceEntryFactory(item=world.post, price_list=sterling, price=D("30.00"))
+    customer = CustomerFactory(owner=world.ilse, price_list=sterling, credit_limit=D(1000))
+    ExchangeRate.objects.create(currency="GBP", on=world.today, rate=D("1.20"))
+    InvoiceFactory(customer=customer, gross=D(500))
+    made = as_ilse("post", "quotes", {"customer_id": customer.pk})
+    only = {"key": "a", "item_id": world.post.pk, "quantity": "3", "unit": "H87"}
+    body = {"version": made["version"], "valid_until": made["valid_until"], "lines": [only]}
+    saved = as_ilse("put", f"revisions/{made['id']}", body)
+    payable = D(saved["priced"]["totals"]["payable"])
+    weight = saved["weight"]
+    assert (weight["currency"], D(weight["payable"]), D(weight["rate"])) == (
+        "GBP",
+        payable,
+        D("1.2"),
+    )
+    assert D(weight["base_payable"]) == payable * D("1.2")
+    left = D(1000) - D(600) - payable * D("1.2")
+    assert D(weight["base_left"]) == left == D(saved["standing"]["after"])
+    assert D(weight["left"]) == (left / D("1.2")).quantize(D("0.01"), ROUND_HALF_UP)
+    assert as_ilse("get", f"revisions/{made['id']}")["weight"] == weight
 
 
 def test_without_a_rate_nothing_is_added_up(world: World, as_ilse: Caller) -> None:

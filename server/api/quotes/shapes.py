@@ -26,7 +26,7 @@ from api.shapes import (
     Text,
     Version,
 )
-from api.standing import StandingOut
+from api.standing import StandingOut, WeightOut
 from api.terms import MoreTermsIn
 from apps.quotes.drafts import Draft
 from apps.quotes.models import WORDS_ONLY
@@ -184,7 +184,7 @@ class QuoteOut(Schema):
     order_number: str
     revisions: list[RevisionMark]
     standing: StandingOut
-    base_payable: str
+    weight: WeightOut
     route: list[RouteStop]
     mark: str
 
@@ -213,7 +213,7 @@ class Answer(Schema):
     sign_off: SignOffOut | None
     checks: ChecksOut
     standing: StandingOut
-    base_payable: str
+    weight: WeightOut
     days_left: int
     early_yearly_rate: str | None
     mark: str

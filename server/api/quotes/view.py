@@ -22,8 +22,8 @@ from api.quotes.shapes import (
     SignOffOut,
 )
 from api.routes import route_out
-from api.shapes import sure_money, today
-from api.standing import StandingOut, standing_now
+from api.shapes import money, sure_money, today
+from api.standing import StandingOut, WeightOut, standing_out, standings_now
 from apps.catalogue.models import Item, TaxCategory
 from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.addresses import usual_address
@@ -104,18 +104,26 @@ def _desk_line(row: QuoteLine, item: ItemOut | None) -> DeskLine:
     )
 
 
-def _base_payable(revision: Revision, on: date) -> Decimal:
-    rate = revision.base_rate or rate_on(revision.currency, on)
-    money = Money(revision.payable, revision.currency)
-    return money.converted(rate, settings.BASE_CURRENCY).amount
-
-
-def _standing(revision: Revision, on: date, ordered: bool) -> tuple[StandingOut, str]:
+def _standing(revision: Revision, on: date, ordered: bool) -> tuple[StandingOut, WeightOut]:
     """An order counts in the exposure already; a quote is added to it."""
+    base, currency = settings.BASE_CURRENCY, revision.currency
+    rate = revision.base_rate or rate_on(currency, on)
+    weighs = Money(revision.payable, currency).converted(rate, base).amount
+    extra = Decimal(0) if ordered else weighs
     customer = revision.quote.customer
-    base = _base_payable(revision, on)
-    extra = Decimal(0) if ordered else base
-    return standing_now(customer, on, extra), sure_money(base, settings.BASE_CURRENCY)
+    found = standings_now([customer], on, extra)[customer.pk]
+    afters = [after for after in (found.after, found.group_after) if after is not None]
+    left = min(afters, default=None)
+    back = None if left is None else Money(left, base).converted_back(rate, currency).amount
+    return standing_out(found), WeightOut(
+        currency=currency,
+        payable=sure_money(revision.payable, currency),
+        rate=plain(rate) or "1",
+        base_currency=base,
+        base_payable=sure_money(weighs, base),
+        base_left=money(left, base),
+        left=money(back, currency),
+    )
 
 
 def quote_out(person: User, revision_id: int) -> QuoteOut:
@@ -125,7 +133,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     quote, signing, names = revision.quote, sign_off_out(revision), unit_names()
     marks = list(quote.revisions.select_related("order").defer("priced", "case").order_by("pk"))
     order = next((m.order for m in marks if hasattr(m, "order")), None)
-    standing, base_payable = _standing(revision, on, order is not None)
+    standing, weight = _standing(revision, on, order is not None)
     newest = marks[-1].pk == revision.pk
     state = state_of(_facts(revision, order, newest=newest), on)
     return QuoteOut(
@@ -154,7 +162,7 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         order_number=order.number if order else "",
         revisions=[_mark(row) for row in marks],
         standing=standing,
-        base_payable=base_payable,
+        weight=weight,
         route=route_out(route_of_quote(quote)),
         mark=mark_of(revision),
     )
@@ -250,7 +258,7 @@ def _mark(row: Revision) -> RevisionMark:
 def answer_out(person: User, row: Revision) -> Answer:
     """What a saved draft came to, with the verdicts that hang on it."""
     on = today()
-    standing, base_payable = _standing(row, on, ordered=False)
+    standing, weight = _standing(row, on, ordered=False)
     signing = sign_off_out(row)
     return Answer(
         id=row.pk,
@@ -263,7 +271,7 @@ def answer_out(person: User, row: Revision) -> Answer:
         sign_off=signing,
         checks=_checks(person, row, "draft", signing, on),
         standing=standing,
-        base_payable=base_payable,
+        weight=weight,
         days_left=(row.valid_until - on).days,
         early_yearly_rate=plain(payment_of(row).early_yearly_rate(row.on)),
         mark=mark_of(row),

@@ -4758,8 +4758,7 @@ export interface components {
             /** Revisions */
             revisions: components["schemas"]["RevisionMark"][];
             standing: components["schemas"]["StandingOut"];
-            /** Base Payable */
-            base_payable: string;
+            weight: components["schemas"]["WeightOut"];
             /** Route */
             route: components["schemas"]["RouteStop"][];
             /** Mark */
@@ -4863,6 +4862,27 @@ export interface components {
             margin_percent?: string | null;
         };
         /**
+         * WeightOut
+         * @description What a quote weighs in the customer's standing, and what is left of the limit after it: the customer's own or the
+         *     group's, whichever is less; in the base currency and, at the rate that the quote has, in its own.
+         */
+        WeightOut: {
+            /** Currency */
+            currency: string;
+            /** Payable */
+            payable: string;
+            /** Rate */
+            rate: string;
+            /** Base Currency */
+            base_currency: string;
+            /** Base Payable */
+            base_payable: string;
+            /** Base Left */
+            base_left: string | null;
+            /** Left */
+            left: string | null;
+        };
+        /**
          * Answer
          * @description What a save answers: the new version, the price, the verdicts that hang on it.
          */
@@ -4889,8 +4909,7 @@ export interface components {
             sign_off: components["schemas"]["SignOffOut"] | null;
             checks: components["schemas"]["ChecksOut"];
             standing: components["schemas"]["StandingOut"];
-            /** Base Payable */
-            base_payable: string;
+            weight: components["schemas"]["WeightOut"];
             /** Days Left */
             days_left: number;
             /** Early Yearly Rate */

@@ -13,6 +13,7 @@ import ProblemsFold from '@/features/quotes/folds/ProblemsFold.vue'
 import PromisesFold from '@/features/quotes/folds/PromisesFold.vue'
 import type { Proposal } from '@/parts/promise/usePromises'
 import { useChecks } from './useChecks'
+import { weightOf } from './weight'
 
 const props = defineProps<{
   quote: Shapes['QuoteOut']
@@ -52,6 +53,9 @@ const checks = useChecks(
   <CheckStrip v-model:open="opened" :checks="checks">
     <template #standing>
       <StandingReasons :standing="answer.standing" after />
+      <p v-for="words in weightOf(answer.weight, quote.state === 'ordered')" :key="words">
+        {{ words }}
+      </p>
       <p>
         <RouterLink :to="`/customers/${quote.customer_id}`">{{ t('checks.openItems') }}</RouterLink>
       </p>

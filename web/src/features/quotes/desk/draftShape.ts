@@ -87,7 +87,7 @@ export function answerOf(quote: Shapes['QuoteOut']): Shapes['Answer'] {
     sign_off: quote.sign_off,
     checks: quote.checks,
     standing: quote.standing,
-    base_payable: quote.base_payable,
+    weight: quote.weight,
     days_left: quote.days_left,
     early_yearly_rate: quote.early_yearly_rate,
     mark: quote.mark,

@@ -33,16 +33,18 @@ export function useChecks(
   })
 }
 
-function standing({ standing: s }: Answer, q: Quote): Check {
+function standing({ standing: s, weight }: Answer, q: Quote): Check {
+  // Two currencies on one sheet: the house's is named.
+  const money = weight.currency === s.currency ? '' : ` ${s.currency}`
   const left = q.state === 'ordered' ? 'checks.left' : 'checks.leftAfter'
   return {
     key: 'standing',
     verdict: s.verdict,
     word: t(`words.verdicts.${s.verdict}`),
     detail: !isNothing(s.overdue)
-      ? t('checks.overdue', { amount: figure(s.overdue) })
+      ? t('checks.overdue', { amount: figure(s.overdue) + money })
       : s.limit
-        ? t(left, { amount: figure(s.after) })
+        ? t(left, { amount: figure(s.after) + money })
         : t('checks.noLimit'),
   }
 }
