@@ -1,6 +1,6 @@
 """An item by date: what lies, comes and is promised of it, who holds what; and giving a promise to another."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Set
 from datetime import date
 from decimal import Decimal
 from typing import Annotated
@@ -16,7 +16,7 @@ from api.shapes import Id, PathId, today, who
 from apps.catalogue.models import Item
 from apps.catalogue.queries import items_shown, unit_names
 from apps.handover.moving import Move, Moving, move, moves_of
-from apps.orders.holders import Holder, holders_of
+from apps.orders.holders import OURS, Holder, holders_of
 from apps.people.access import pick
 from apps.stock.calendars import workdays
 from apps.stock.plans import Plan, depots, plans_of
@@ -146,13 +146,14 @@ def _plan(row: Plan, riders: Riders) -> DepotPlan:
 
 def _departures(row: Plan, riders: Riders, on: date) -> list[DepartureOut]:
     by_period = promise.riders_of(row.stock, on)
+    ours = {line for lines in row.kept_for.values() for line in lines}
     return [
         DepartureOut(
             on=period.start,
             receipt=row.receipt_numbers.get(period.start, ""),
             sure=period.sure,
             quantity=plain(period.received) or "0",
-            riders=[_rider(each, riders) for each in held],
+            riders=[_rider(each, riders, ours) for each in held],
             free=plain(period.free) or "0",
             by_then=plain(period.by_then) or "0",
         )
@@ -160,9 +161,10 @@ def _departures(row: Plan, riders: Riders, on: date) -> list[DepartureOut]:
     ]
 
 
-def _rider(row: promise.Commitment, riders: Riders) -> RiderOut:
+def _rider(row: promise.Commitment, riders: Riders, kept: Set[str]) -> RiderOut:
+    """``kept`` are those that the back office keeps for orders of ours."""
     holder = riders.get(row.line)
-    ours = row.line.startswith("ours:")
+    ours = row.line in kept or row.line.startswith(OURS)
     return RiderOut(
         line=row.line if holder else "",
         name=holder.customer if holder else "" if ours else row.line,

@@ -1,7 +1,7 @@
 """What the back office is said to have told about the demo's past orders.
 
-Brought in through the same intake as its real news. These orders are not in the stand-in's own
-storage: their story is told to its end here.
+Brought in through the same intake as its real news. What is at work still, the stand-in takes over with its
+books (``demo.books``) and tells on; the others' story is told to its end here.
 """
 
 from datetime import datetime, timedelta

@@ -1,4 +1,4 @@
-"""The back office's books as it takes them over: accounts, open items, and the payments that touch them.
+"""The back office's books as it takes them over: orders at work, accounts, open items, what touches them.
 
 In the form in which it will tell them itself (``docs/back-office/change.schema.json``), so that what is told is
 what is known. What is settled for good stays out, as in any opening balance.
@@ -9,9 +9,10 @@ from pathlib import Path
 from typing import Any
 import uuid
 
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 
 from apps.customers.models import Customer
+from apps.handover.models import HELD, TAKEN, Handover
 from apps.ledger.models import Allocation, Invoice, Payment
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
@@ -20,10 +21,11 @@ Json = dict[str, Any]
 
 
 def opening_books() -> Json:
-    """Every account, and what is open with all that it hangs together with."""
+    """Orders at work, every account, and what is open with all that it hangs together with."""
     invoices, payments = _connected()
     settled = _settled()
     return {
+        "orders": [row for entry in _at_work() if (row := _order(entry)) is not None],
         "accounts": [
             {"customer": row.number, "name": row.name, "held": row.held_itself}
             for row in Customer.objects.order_by("number")
@@ -41,6 +43,26 @@ def opening_books() -> Json:
             .select_related("customer")
             .order_by("on", "pk")
         ],
+    }
+
+
+def _at_work() -> QuerySet[Handover]:
+    """What was taken and is not billed yet."""
+    taken = Handover.objects.filter(state__in=(TAKEN, HELD), order__invoiced=0)
+    return taken.select_related("order").order_by("pk")
+
+
+def _order(entry: Handover) -> Json | None:
+    """An order as it was handed over, and how far it is; None for one that has left in part."""
+    order = entry.order
+    if 0 < order.shipped_quantity < order.goods_quantity:
+        return None
+    return {
+        "number": order.backoffice_number,
+        "key": str(entry.key),
+        "state": "shipped" if order.shipped_quantity else "taken",
+        "held": entry.state == HELD,
+        "order": entry.payload,
     }
 
 

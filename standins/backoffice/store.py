@@ -73,6 +73,7 @@ class Store:
             for table in TABLE.findall(" ".join(TABLES)):
                 db.execute(f"DELETE FROM {table}")  # noqa: S608 - names of our own
             goods.fill(db)
+            _open_orders(db, books["orders"])
             accounts.open_books(db, books)
             db.execute("INSERT INTO switches VALUES ('books', ?)", (books["mark"],))
         db.execute("COMMIT")
@@ -303,6 +304,21 @@ def due_day(
         return last(invoiced) + timedelta(days=days)
     due = invoiced + timedelta(days=days)
     return last(due) if end_of_month == "after" else due
+
+
+def _open_orders(db: sqlite3.Connection, orders: Sequence[dict[str, Any]]) -> None:
+    """Orders that are at work: what has not left is kept for them."""
+    for row in orders:
+        body, now = row["order"], _now()
+        db.execute(
+            "INSERT INTO orders VALUES (?, ?, ?, ?, ?, ?, ?)",
+            (
+                row["number"], row["key"], json.dumps(body, sort_keys=True),
+                row["state"], int(row["held"]), now, now,
+            ),
+        )  # fmt: skip
+        if row["state"] == "taken":
+            goods.keep(db, row["number"], body)
 
 
 def _make(db: sqlite3.Connection) -> None:

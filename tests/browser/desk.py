@@ -23,7 +23,8 @@ def saved(page: Page) -> None:
 def choose(page: Page, label: str, option: str) -> None:
     """One of the choices of a field."""
     page.get_by_role("combobox", name=label, exact=True).click(force=True)
-    page.get_by_role("option", name=option).locator("visible=true").click()
+    # Of this field's own list: another one may be closing still.
+    page.get_by_role("listbox", name=label, exact=True).get_by_role("option", name=option).click()
 
 
 def place(page: Page, name: str) -> None:

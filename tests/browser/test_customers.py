@@ -128,3 +128,28 @@ def test_a_shortage_is_met_by_a_split_with_one_key(sign_in: Callable[[str], Page
     expect(price.locator(".price b").first).not_to_have_text("312.00")
     page.go_back()
     expect(cell(page, 0, 2)).to_have_text("30")
+
+
+def test_what_would_move_is_told_before_a_promise_is_moved(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("petra")
+    place(page, "Orders")
+    page.locator("tr", has_text="Quince House Estate").get_by_role("link").first.click()
+    page.locator("td.promised").get_by_role("link").first.click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("Hail net, black, 7 × 30 m")
+    page.keyboard.press("m")
+    panel = page.get_by_role("form", name="Move a promise, Northgate")
+    expect(panel.get_by_role("button", name="Move it")).to_be_disabled()
+    choose(page, "Who gives their place", "Quince House Estate")
+    choose(page, "Who takes it", "Bright Acre Trust")
+    moves = panel.get_by_role("row")
+    expect(moves.filter(has_text="Quince House Estate")).to_contain_text("late")
+    expect(moves.filter(has_text="Bright Acre Trust")).not_to_contain_text("late")
+    panel.get_by_role("button", name="Move it").click()
+    expect(page.get_by_text("The back office has moved it.")).to_be_visible()
+    expect(panel).to_have_count(0)
+    riders = page.locator("ol.departures .part")
+    expect(riders).to_have_text(
+        [re.compile("Bright Acre Trust"), re.compile("Quince House Estate")]
+    )
+    page.go_back()
+    expect(page.locator("td.promised").first).to_be_visible()

@@ -21,7 +21,7 @@ from apps.ledger.models import Allocation, Invoice, Payment
 from apps.orders.models import Order
 from apps.orders.queries import state_of
 from apps.quotes.models import QuoteLine, Revision
-from apps.stock.models import SetAside
+from apps.stock.models import Reservation, SetAside
 from demo.books import write_books
 from routecore.casefile import differences, price_case
 from tests.server.office import Office
@@ -105,6 +105,19 @@ def test_the_back_office_begins_with_books_that_say_what_is_known(office: Office
     assert open_ones.exists()
     assert not open_ones.filter(change=0).exists()
     assert balances() == before
+
+    # What is at work is kept for its orders, and goes on there.
+    known = Order.objects.filter(handover_state__in=("taken", "held"), shipped_quantity=0)
+    assert set(
+        Reservation.objects.exclude(order_number="").values_list("order_number", flat=True)
+    ) == set(known.values_list("number", flat=True))
+    order = known.filter(handover_state="taken")[0]
+    for _ in range(2):  # shipped, invoiced
+        office.press("step", number=order.backoffice_number)
+    rounds(office)
+    order.refresh_from_db()
+    assert (order.shipped_quantity, order.invoiced) == (order.goods_quantity, order.payable)
+    assert not BackOfficeEvent.objects.exclude(state=APPLIED).exists()
 
     # Its clerk books a payment of one of them; the next books begin another count.
     customer = open_ones.order_by("pk")[0].customer
