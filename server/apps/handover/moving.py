@@ -54,8 +54,11 @@ class Move:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Moves:
-    """All that would move; ``refused`` is why not, ``mark`` of all that was looked at."""
+    """All that would move, by which ``plan`` and whose ``holders``; ``refused`` is why it cannot, ``mark`` is of all
+    that was looked at."""
 
+    plan: Plan
+    holders: Mapping[str, Holder]
     rows: tuple[Move, ...]
     refused: str
     mark: str
@@ -63,18 +66,11 @@ class Moves:
 
 def moves_of(moving: Moving, *, today: date) -> Moves:
     """What would move. Raises ``Missing`` where nothing is kept in the depot, or a promise is not this person's."""
-    plan = _plan(moving)
-    holders = holders_of(moving.who, [plan])
-    if moving.giver not in holders or moving.taker not in holders:
+    plan = plans_of([moving.item.pk], Depot.objects.all()).get((moving.item.pk, moving.depot))
+    holders = holders_of(moving.who, [plan]) if plan else {}
+    if plan is None or not {moving.giver, moving.taker} <= set(holders):
         raise Missing("not_found", facts={"what": "promise"})
     return _looked_at(moving, plan, holders, today)
-
-
-def _plan(moving: Moving) -> Plan:
-    plan = plans_of([moving.item.pk], Depot.objects.all()).get((moving.item.pk, moving.depot))
-    if plan is None:
-        raise Missing("not_found", facts={"what": "promise"})
-    return plan
 
 
 def _looked_at(moving: Moving, plan: Plan, holders: Mapping[str, Holder], today: date) -> Moves:
@@ -94,7 +90,13 @@ def _looked_at(moving: Moving, plan: Plan, holders: Mapping[str, Holder], today:
     )
     stock = plan.stock
     seen = [[moving.giver, moving.taker, stock.on_hand], stock.receipts, stock.commitments]
-    return Moves(rows=rows, refused=_refused(moving, rows, holders), mark=digest(repr(seen)))
+    return Moves(
+        plan=plan,
+        holders=holders,
+        rows=rows,
+        refused=_refused(moving, rows, holders),
+        mark=digest(repr(seen)),
+    )
 
 
 def _refused(moving: Moving, rows: Sequence[Move], holders: Mapping[str, Holder]) -> str:
@@ -132,32 +134,30 @@ def move(moving: Moving, mark: str, *, today: date, clock: Clock) -> bool:
     if moving.giver.startswith(OURS):
         _move_here(moving, mark, today)
         return False
-    found, plan = _as_seen(moving, mark, today)
-    _ask_office(moving, plan)
-    _note(moving, found, holders_of(moving.who, [plan]), plan)
+    found = _as_seen(moving, mark, today)
+    _ask_office(moving, found.plan)
+    _note(moving, found)
     ask_now(clock)
     return True
 
 
-def _as_seen(moving: Moving, mark: str, today: date) -> tuple[Moves, Plan]:
-    plan = _plan(moving)
+def _as_seen(moving: Moving, mark: str, today: date) -> Moves:
     found = moves_of(moving, today=today)
     if found.mark != mark:
         raise Stale("stale", path="promises")
     if found.refused:
         raise Refused(found.refused)
-    return found, plan
+    return found
 
 
 @transaction.atomic
 def _move_here(moving: Moving, mark: str, today: date) -> None:
     """Both lines take each other's day; it goes to the back office with their orders."""
     list(Level.objects.select_for_update().filter(item=moving.item).order_by("pk").values("pk"))
-    found, plan = _as_seen(moving, mark, today)
-    holders = holders_of(moving.who, [plan])
-    for name, day in _days(moving, plan).items():
+    found = _as_seen(moving, mark, today)
+    for name, day in _days(moving, found.plan).items():
         OrderLine.objects.filter(pk=int(name.removeprefix(OURS))).update(reserve_by=day)
-    _note(moving, found, holders, plan)
+    _note(moving, found)
 
 
 def _days(moving: Moving, plan: Plan) -> dict[str, date]:
@@ -191,11 +191,12 @@ def _ask_office(moving: Moving, plan: Plan) -> None:
         raise Refused("move_turned_down", facts={"words": answer.reason})
 
 
-def _note(moving: Moving, found: Moves, holders: Mapping[str, Holder], plan: Plan) -> None:
+@transaction.atomic
+def _note(moving: Moving, found: Moves) -> None:
     """In the history of both orders: from which day to which, and to whom the place was given."""
-    before = {row.line: row.by for row in plan.stock.commitments}
-    after = _days(moving, plan)
-    giver, taker = holders[moving.giver], holders[moving.taker]
+    before = {row.line: row.by for row in found.plan.stock.commitments}
+    after = _days(moving, found.plan)
+    giver, taker = found.holders[moving.giver], found.holders[moving.taker]
     field = f"promise {moving.item.code}"
     changes = {name: {field: (before[name], after[name])} for name in (moving.giver, moving.taker)}
     record_each(moving.who, "order", {giver.order: changes[moving.giver]}, f"to {taker.number}")

@@ -84,20 +84,30 @@ class Kept:
         for start in range(least or 1, (greatest or 0) + 1, rows):
             yield self._wrong(f"k.id BETWEEN {start:d} AND {start + rows - 1:d}", most)
 
-    def _wrong(self, part: str, most: int) -> list[int]:
-        differs = " OR ".join(
+    @property
+    def _differs(self) -> str:
+        """What holds for a row ``k`` with a figure that does not follow from its rows."""
+        return " OR ".join(
             f"NOT (k.{column} <=> ({rule.format(row='k')}))"
             for column, rule in self.figures.items()
         )
-        order = f"SELECT k.id FROM {self.table} k WHERE {part} AND ({differs}) LIMIT {most:d}"  # noqa: S608
+
+    def _wrong(self, part: str, most: int) -> list[int]:
+        order = (
+            f"SELECT k.id FROM {self.table} k "  # noqa: S608 - declared names
+            f"WHERE {part} AND ({self._differs}) LIMIT {most:d}"
+        )
         with connection.cursor() as cursor:
             cursor.execute(order)
             return [key for (key,) in cursor.fetchall()]
 
     def mend(self) -> None:
-        """Set the figures of every row anew."""
+        """Set the figures of every row anew that are not what they must be."""
+        column = next(iter(self.figures))
         with connection.cursor() as cursor:
-            cursor.execute(self._touch)
+            cursor.execute(
+                f"UPDATE {self.table} k SET k.{column} = k.{column} WHERE {self._differs}"  # noqa: S608
+            )
 
 
 def _events(source: Source) -> Iterator[tuple[str, str]]:
