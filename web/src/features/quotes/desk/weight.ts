@@ -19,6 +19,8 @@ export function weightOf(weight: Weight, ordered: boolean): string[] {
   }
   const weighs = t(foreign ? 'checks.weighsForeign' : 'checks.weighs', facts)
   if (base_left === null) return [weighs]
-  const after = foreign ? 'checks.leavesForeign' : 'checks.leaves'
-  return [weighs, t(`${after}${ordered ? 'Ordered' : ''}` as typeof after, facts)]
+  const after = ordered
+    ? t(foreign ? 'checks.leavesForeignOrdered' : 'checks.leavesOrdered', facts)
+    : t(foreign ? 'checks.leavesForeign' : 'checks.leaves', facts)
+  return [weighs, after]
 }
