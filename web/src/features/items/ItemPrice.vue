@@ -1,26 +1,20 @@
 <script setup lang="ts">
 /** What the item costs the customer at hand today, why, and what they paid before. */
-import { computed } from 'vue'
 import TextField from '@/kit/form/TextField.vue'
 import { figure, todayIso } from '@/kit/format/format'
 import CustomerPick from '@/parts/customer/CustomerPick.vue'
 import { readQuantity } from '@/parts/line/numbers'
 import PastPrices from '@/parts/line/PastPrices.vue'
 import PriceAnswer from '@/parts/line/PriceAnswer.vue'
+import { idIn, quantityIn } from '@/parts/line/priceQuestion'
 import { t } from '@/words'
 
 defineProps<{ item: number; unit: string }>()
 /** As the address holds them. */
 const customer = defineModel<string>('customer', { required: true })
 const quantity = defineModel<string>('quantity', { required: true })
-const who = computed({
-  get: () => Number(customer.value) || null,
-  set: (id) => (customer.value = id ? String(id) : ''),
-})
-const wanted = computed(() => {
-  const got = readQuantity(quantity.value)
-  return 'value' in got ? got.value : '1'
-})
+const who = idIn(customer)
+const wanted = quantityIn(quantity)
 </script>
 
 <template>

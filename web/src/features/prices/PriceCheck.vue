@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Customer, item, quantity, day: the price, its trail, the next breaks. */
-import { computed, ref } from 'vue'
+import { ref } from 'vue'
 import DayField from '@/kit/form/DayField.vue'
 import TextField from '@/kit/form/TextField.vue'
 import { figure, todayIso } from '@/kit/format/format'
@@ -9,24 +9,16 @@ import CustomerPick from '@/parts/customer/CustomerPick.vue'
 import ItemPick from '@/parts/item/ItemPick.vue'
 import { readQuantity } from '@/parts/line/numbers'
 import PriceAnswer from '@/parts/line/PriceAnswer.vue'
+import { idIn, quantityIn } from '@/parts/line/priceQuestion'
 import { t } from '@/words'
 
 const customer = defineModel<string>('customer', { required: true })
 const item = defineModel<string>('item', { required: true })
 const quantity = defineModel<string>('quantity', { required: true })
 const on = ref<string | null>(todayIso())
-const who = computed({
-  get: () => Number(customer.value) || null,
-  set: (id) => (customer.value = id ? String(id) : ''),
-})
-const what = computed({
-  get: () => Number(item.value) || null,
-  set: (id) => (item.value = id ? String(id) : ''),
-})
-const wanted = computed(() => {
-  const got = readQuantity(quantity.value)
-  return 'value' in got ? got.value : '1'
-})
+const who = idIn(customer)
+const what = idIn(item)
+const wanted = quantityIn(quantity)
 </script>
 
 <template>
