@@ -114,10 +114,12 @@ def regulars(page: Page, url: str, folder: Path) -> None:
 
 
 def departures(page: Page, url: str, folder: Path) -> None:
-    """An item's promises by departure."""
+    """An item's promises by departure, and its price for a customer."""
+    rows = page.request.get(f"{url}/api/customers?words=Stonebeck").json()["rows"]
     items = page.request.get(f"{url}/api/items?words=NET-730").json()
-    page.goto(f"{url}/items/{items[0]['id']}")
+    page.goto(f"{url}/items/{items[0]['id']}?customer={rows[0]['id']}")
     page.locator("ol.departures").wait_for()
+    page.locator("section.price .answer").wait_for()
     shoot(page, folder, "promise")
 
 

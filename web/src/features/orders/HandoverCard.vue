@@ -54,8 +54,8 @@ const sentence = computed(() => {
       </header>
       <ul class="chips">
         <li v-for="each in order.deliveries" :key="each.id">
-          <RouterLink :to="`/deliveries/${each.id}`">{{ each.number }}</RouterLink>
-          <span class="soft"> {{ day(each.on) }}</span>
+          <RouterLink :to="`/deliveries/${each.id}`">{{ each.number }}</RouterLink>{{ ' '
+          }}<span class="soft">{{ day(each.on) }}</span>
         </li>
       </ul>
     </template>
