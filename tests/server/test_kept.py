@@ -65,18 +65,6 @@ def test_no_figure_follows_from_rows_that_two_conditions_find() -> None:
             assert " OR " not in rule.upper(), f"{kept.table}.{column}"
 
 
-def test_figures_are_mended_where_they_are_wrong_and_nowhere_else(world: World) -> None:
-    rows = [InvoiceFactory(customer=world.customer, gross=Decimal(n)) for n in (10, 20)]
-    with later():
-        AllocationFactory(
-            invoice=rows[0], payment=PaymentFactory(customer=world.customer), amount=4
-        )
-        with connection.cursor() as cursor:
-            cursor.execute("SELECT settled FROM ledger_invoice WHERE id = %s", [rows[0].pk])
-            assert cursor.fetchone()[0] == 0
-    assert [row.settled for row in Invoice.objects.order_by("pk")] == [4, 0]
-
-
 def test_a_quote_shows_its_newest_revision_through_its_whole_life(
     world: World, drafted: Revision
 ) -> None:

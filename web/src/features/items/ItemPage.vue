@@ -172,7 +172,7 @@ useKeys(() => ({
         >
       </template>
       <ItemPrice
-        v-if="me?.role !== 'clerk'"
+        v-if="me?.sells"
         v-model:customer="filters.customer.value"
         v-model:quantity="filters.quantity.value"
         :item="id"
