@@ -49,7 +49,7 @@ def items(
 ) -> list[ItemOut]:
     """Items whose code or name holds every word, or the one of an id. Four queries."""
     found = find_items(words) if id is None else find_items("").filter(pk=id)
-    rows = rows_at(found, slice(most), items_shown().prefetch_related("units"))
+    rows = rows_at(found, slice(most), items_shown())
     names = unit_names()
     return [item_out(row, names) for row in rows]
 

@@ -98,7 +98,7 @@ class ItemPlan(Schema):
 def of_item(request: HttpRequest, item_id: PathId) -> ItemPlan:
     """What lies, comes and is promised of an item, by date. A constant number of queries."""
     person, names = who(request), unit_names()
-    item = pick(items_shown().prefetch_related("units"), item_id, "item")
+    item = pick(items_shown(), item_id, "item")
     plans = plans_of([item.pk], depots())
     riders = holders_of(person, plans.values())
     return ItemPlan(

@@ -50,7 +50,7 @@ from apps.orders.models import Order, OrderLine, OrderSignOff
 from apps.orders.queries import state_of
 from apps.orders.ubl import order_document
 from apps.people.access import pick, read_for_fulfilment
-from apps.people.models import User
+from apps.people.models import User, beside_name
 from apps.route.queries import route_of_order
 from apps.searching import Index
 from apps.told import Unfit
@@ -70,7 +70,7 @@ def orders_of(person: User) -> QuerySet[Order]:
 def orders_shown(rows: QuerySet[Order] | None = None) -> QuerySet[Order]:
     """Orders as a list shows them, without what their sheet alone shows."""
     chosen = Order.objects.all() if rows is None else rows
-    return chosen.select_related("owner").defer(*OF_THE_SHEET)
+    return chosen.select_related("owner").defer(*OF_THE_SHEET, *beside_name("owner"))
 
 
 OF_THE_SHEET = ("buyer", "delivery_address", "tax", "charges", "terms_more")

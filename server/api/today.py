@@ -10,7 +10,15 @@ from django.utils import timezone
 from ninja import Router
 
 from api.news import reason_of
-from api.orders import OrderFilters, OrderRow, filter_orders, order_row, orders_of, orders_shown
+from api.orders import (
+    OF_THE_SHEET,
+    OrderFilters,
+    OrderRow,
+    filter_orders,
+    order_row,
+    orders_of,
+    orders_shown,
+)
 from api.schemas import Schema
 from api.shapes import sure_money, today, who
 from apps.catalogue.queries import newest_rates
@@ -23,7 +31,7 @@ from apps.listing import rows_at
 from apps.orders.models import OrderSignOff
 from apps.orders.queries import worth_of
 from apps.people.access import owned
-from apps.people.models import ADMIN, CLERK, LEAD, User
+from apps.people.models import ADMIN, CLERK, LEAD, User, beside_name
 from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
@@ -32,8 +40,8 @@ from apps.words import said
 
 router = Router(tags=["today"])
 MOST = 30
-#: Of what is not bought any more, so much is looked at, and so much told.
-MOST_DAYS, MOST_STOPPED = 200, 5
+#: Of what is not bought any more, so much is told.
+MOST_STOPPED = 5
 
 
 class DueStop(Schema):
@@ -145,6 +153,7 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
         .exclude(asked_by=person)
         .exclude(revision__quote__owner=person)
         .select_related("revision__quote__customer", "asked_by")
+        .defer("revision__case", *beside_name("asked_by"))
         .prefetch_related("revision__lines")
         .order_by("asked_at")[:MOST]
     )
@@ -174,6 +183,7 @@ def _order_sign_offs(person: User, on: date) -> list[DueStop]:
         .exclude(asked_by=person)
         .exclude(order__owner=person)
         .select_related("order", "asked_by")
+        .defer(*(f"order__{column}" for column in OF_THE_SHEET), *beside_name("asked_by"))
         .order_by("asked_at")[:MOST]
     )
     return [
@@ -282,12 +292,11 @@ def _stopped(person: User, on: date) -> list[DueStop]:
     if person.role == CLERK:
         return []
     rows = (
-        CustomerDay.objects.filter(owned(person, "customer__owner"), stopped_count__gt=0)
+        CustomerDay.objects.filter(owned(person, "whose"), stopped_purchases__gt=0)
         .select_related("customer")
         .only("stopped", "customer__name")
-        .order_by("-stopped_count", "pk")[:MOST_DAYS]
+        .order_by("-stopped_purchases", "pk")[:MOST_STOPPED]
     )
-    first = sorted(rows, key=lambda row: (-row.stopped[0]["purchases"], row.pk))[:MOST_STOPPED]
     return [
         DueStop(
             kind="stopped",
@@ -300,7 +309,7 @@ def _stopped(person: User, on: date) -> list[DueStop]:
             detail="",
             to=f"/customers/{row.customer_id}/regulars?show=due",
         )
-        for row in first
+        for row in rows
     ]
 
 

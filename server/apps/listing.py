@@ -81,7 +81,7 @@ class Found(Generic[Row]):
     """The rows of a list, how many there are, and what they add up to.
 
     Where there are ``more`` than ``MOST``, ``count`` is ``MOST``, and nothing is added up. Otherwise
-    ``keys`` are all of them in their order, and ``values`` what was asked for of each.
+    ``keys`` are all of them, and ``values`` what was asked for of each: then they are in their order.
     """
 
     ordered: Ordered[Row]
@@ -91,11 +91,16 @@ class Found(Generic[Row]):
     values: Sequence[tuple[Any, ...]] = ()
 
     def page(self, part: slice, shown: "QuerySet[Row]") -> list[Row]:
-        """Some of them, as ``shown`` reads them. One query, or two where there are more."""
-        if not self.more:
-            return _of_keys(self.keys[part], shown)
-        walked = Ordered(walking(self.ordered.rows), self.ordered.columns)
-        return _of_keys(walked.keys(part), shown)
+        """Some of them, as ``shown`` reads them. One query more than ``keys_at``."""
+        return _of_keys(self.keys_at(part), shown)
+
+    def keys_at(self, part: slice) -> Sequence[Any]:
+        """The keys of some of them, in their order. One query; none where they are in order already."""
+        if self.values:
+            return self.keys[part]
+        rows = self.ordered.rows
+        rows = walking(rows) if self.more else rows.model._default_manager.filter(pk__in=self.keys)
+        return Ordered(rows, self.ordered.columns).keys(part)
 
     @property
     def sums(self) -> dict[Any, Decimal]:
@@ -110,8 +115,13 @@ def count(ordered: Ordered[Row], *values: str) -> Found[Row]:
     """Count the rows and read ``values`` of each: a search or a filter is asked once. One query.
 
     The database finds as many as are counted, by whatever index finds them, and sorts these: it is
-    never misled into walking a long index for few rows.
+    never misled into walking a long index for few rows. Without ``values`` the keys alone are found,
+    which an index often knows, and only a page of them is sorted.
     """
+    if not values:
+        bare = list(ordered.rows.order_by().values_list("pk", flat=True)[: MOST + 1])
+        more = len(bare) > MOST
+        return Found(ordered, min(len(bare), MOST), more=more, keys=() if more else bare)
     names = {f"sort_{n}": column.removeprefix("-") for n, column in enumerate(ordered.columns)}
     sorts = {alias: F(name) for alias, name in names.items()}
     found = ordered.rows.order_by().annotate(**sorts).values_list("pk", *values, *sorts)

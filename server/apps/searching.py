@@ -90,7 +90,7 @@ class Index:
         The index brings all that ever held a word, whosever it is: of a common one it is less to look at
         the rows that are asked for.
         """
-        held = self._holding(rows, words)
+        held = self.holding(rows, words)
         return walking(held) if self._is_common(rows, words) else held
 
     def _is_common(self, rows: QuerySet[Any], words: str) -> bool:
@@ -99,10 +99,11 @@ class Index:
             return False
         every = rows.model._default_manager.order_by()
         newest = every.order_by("-pk").values_list("pk", flat=True).first() or 0
-        sample = walking(self._holding(every, words)).filter(pk__gt=newest - SAMPLE)
+        sample = walking(self.holding(every, words)).filter(pk__gt=newest - SAMPLE)
         return int(sample.count()) * COMMON >= SAMPLE
 
-    def _holding(self, rows: Rows, words: str) -> Rows:
+    def holding(self, rows: Rows, words: str) -> Rows:
+        """The rows that hold every word, by the index: for all rows there are, not somebody's. No query."""
         named, asked = self._asked(words)
         for word in named:
             match = Q()
@@ -121,7 +122,7 @@ class Index:
         A common word is found among the last rows already; only then is the index asked, which would
         bring all that ever held it.
         """
-        found = self._holding(rows, words).order_by("-pk").values_list("pk", flat=True)
+        found = self.holding(rows, words).order_by("-pk").values_list("pk", flat=True)
         first = rows.order_by("-pk").values_list("pk", flat=True)[RECENT - 1 : RECENT].first()
         last = found if first is None else found.filter(pk__gte=first)
         keys = list(walking(last)[:most])

@@ -69,6 +69,25 @@ def test_customers_are_found_by_what_their_day_brings(
     assert as_ilse.status("get", "customers", None, day="soon") == 422
 
 
+def test_a_customer_who_gets_another_rep_takes_the_day_along(world: World, as_ilse: Caller) -> None:
+    late = CustomerFactory(name="Late Farm", owner=world.ilse)
+    InvoiceFactory(customer=late, gross=D(500), on=ago(world, 90), due_on=ago(world, 60))
+    while renew(world.today):
+        pass
+    assert "Late Farm" in names(as_ilse, "overdue")
+    Customer.objects.filter(pk=late.pk).update(owner=world.tomas)
+    assert "Late Farm" not in names(as_ilse, "overdue")
+    assert "Late Farm" in names(world.call(world.tomas), "overdue")
+    for boss in (world.petra, world.admin, world.joren):
+        assert "Late Farm" in names(world.call(boss), "overdue")
+    of = {
+        person: world.call(world.petra)("get", "customers", day="overdue", owner=person.pk)["rows"]
+        for person in (world.ilse, world.tomas)
+    }
+    assert [row["name"] for row in of[world.tomas]] == ["Late Farm"]
+    assert "Late Farm" not in {row["name"] for row in of[world.ilse]}
+
+
 def test_who_was_called_or_visited_is_seen_a_note_is_not_enough(
     world: World, as_ilse: Caller
 ) -> None:
@@ -128,6 +147,17 @@ def test_today_tells_a_rep_what_is_not_bought_any_more(
     )
     assert world.call(world.stranger)("get", "today")["stopped"] == []
     assert world.call(world.joren)("get", "today")["stopped"] == []
+
+
+def test_today_tells_first_what_was_bought_most_often(world: World, as_ilse: Caller) -> None:
+    for n in range(7):
+        farm = CustomerFactory(owner=world.ilse, name=f"Farm {n}")
+        stopped = [{"item": 1, "name": "Net", "last_on": "2026-01-05", "purchases": 4 + n}]
+        CustomerDay.objects.create(
+            customer=farm, verdict="clear", stopped=stopped, stopped_purchases=4 + n
+        )
+    told = [stop["customer"] for stop in as_ilse("get", "today")["stopped"]]
+    assert told == [f"Farm {n}" for n in (6, 5, 4, 3, 2)]
 
 
 def test_a_customer_that_cannot_be_judged_holds_up_nobody(world: World) -> None:

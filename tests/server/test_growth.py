@@ -64,14 +64,20 @@ def test_deals_beyond_the_count_have_no_sums(
 
 
 @pytest.mark.parametrize("more", [False, True], ids=["counted", "longer"])
+@pytest.mark.parametrize("values", [(), ("currency", "net")], ids=["alone", "summed"])
 @pytest.mark.parametrize("sort", [s + key for key in (*SORTS, "declined") for s in ("", "-")])
 def test_pages_follow_each_other_without_gap_or_double(
-    world: World, many: list[Revision], monkeypatch: pytest.MonkeyPatch, sort: str, more: bool
+    world: World,
+    many: list[Revision],
+    monkeypatch: pytest.MonkeyPatch,
+    sort: str,
+    values: tuple[str, ...],
+    more: bool,
 ) -> None:
     monkeypatch.setattr("apps.listing.MOST", 3 if more else 99)
     Quote.objects.filter(pk=many[2].quote_id).update(declined_at=timezone.now())
     ordered = in_order(Quote.objects.all(), sort, {**SORTS, "declined": "declined_at"}, "-date")
-    found = count(ordered)
+    found = count(ordered, *values)
     assert found.more == more
     pages = [found.page(slice(n, n + 3), Quote.objects.all()) for n in (0, 3, 6)]
     assert [len(page) for page in pages] == [3, 3, 1]

@@ -4,7 +4,7 @@ from datetime import timedelta
 from typing import Annotated, Any, Literal
 
 from django.conf import settings
-from django.db.models import Exists, OuterRef, Prefetch, QuerySet
+from django.db.models import Exists, OuterRef, Prefetch, Q, QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
@@ -21,6 +21,7 @@ from apps.customers.models import Contact, Customer
 from apps.customers.queries import find_customers
 from apps.diary.models import CALL, VISIT, Activity
 from apps.listing import Ordered, count, in_batches, in_order, sorts_for
+from apps.people.access import read_for_fulfilment
 from apps.people.models import User
 from routecore.standing import Standing
 
@@ -90,7 +91,12 @@ def _narrowed(person: User, filters: CustomerFilters) -> QuerySet[Customer]:
             customer=OuterRef("pk"), kind__in=(CALL, VISIT), created_at__gte=since
         )
         return rows.filter(~Exists(seen))
-    return rows.filter(**OF_THE_DAY[filters.day]) if filters.day else rows
+    if filters.day:
+        # By the index of days, which knows whose each is, not by all customers and then their days.
+        whose = Q(day__whose_id=filters.owner) if filters.owner else Q()
+        mine = read_for_fulfilment(person, "day__whose")
+        return rows.filter(whose, mine, **OF_THE_DAY[filters.day])
+    return rows
 
 
 #: Who was neither called nor visited for so long.
@@ -111,14 +117,19 @@ def ordered(person: User, filters: CustomerFilters) -> Ordered[Customer]:
     return in_order(rows, filters.sort, sorts_for(person, SORTS), "name")
 
 
-SHOWN = Customer.objects.select_related("owner").prefetch_related(
-    Prefetch("contacts", Contact.objects.active())
+SHOWN = (
+    Customer.objects.only(
+        *("number", "name", "kind", "town", "parent", "credit_limit", "held"),
+        *("owner__first_name", "owner__last_name", "owner__username"),
+    )
+    .select_related("owner")
+    .prefetch_related(Prefetch("contacts", Contact.objects.active().only("customer", "name")))
 )
 
 
 @router.get("/customers", response=CustomerPage, operation_id="list_customers")
 def customers(request: HttpRequest, filters: Query[CustomerFilters]) -> CustomerPage:
-    """A page of customers. Twelve queries at most, however many customers."""
+    """A page of customers. Fifteen queries at most, however many customers."""
     person = who(request)
     found = count(ordered(person, filters))
     span, facts = paged(found, filters.page)

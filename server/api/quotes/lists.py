@@ -16,7 +16,7 @@ from api.quotes.view import quote_out
 from api.schemas import Schema
 from api.shapes import Day, Id, Paged, QuoteState, Sort, Words, paged, sure_money, today, who
 from apps.listing import count, in_batches, in_order, sorts_for
-from apps.people.models import User
+from apps.people.models import User, beside_name
 from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Quote
 from apps.quotes.queries import SORTS, filter_quotes, quote_state, quotes_of
@@ -86,7 +86,7 @@ def quote_row(quote: Quote, on: date) -> QuoteRow:
     )
 
 
-SHOWN = Quote.objects.select_related("owner")
+SHOWN = Quote.objects.select_related("owner").defer(*beside_name("owner"))
 
 
 def _filtered(person: User, filters: QuoteFilters, on: date) -> QuerySet[Quote]:

@@ -37,13 +37,25 @@ def find_items(words: str) -> QuerySet[Item]:
 
 
 def items_shown() -> QuerySet[Item]:
-    """Items with what a list of them reads beside them."""
-    return Item.objects.select_related("group", "base_unit", "sales_unit")
+    """Items with what a list of them reads beside them. Two queries."""
+    return Item.objects.select_related("group").prefetch_related("units")
 
 
 def items_named(rows: QuerySet[Item], words: str) -> QuerySet[Item]:
     """Those whose code or name holds every word."""
     return WORDS.find(rows, words)
+
+
+def core_item(row: Item, tax_category: str | None = None) -> pricing.Item:
+    """An item of ``items_shown`` with its units; ``tax_category`` replaces its own where given. No query."""
+    factors = {each.unit_id: each.factor for each in row.units.all()}
+    return pricing.Item(
+        id=row.code,
+        units=quantity.Units(base=row.base_unit_id, factors=factors),
+        tax_category=tax_category or row.tax_category_id,
+        group=row.group.code,
+        **{name: getattr(row, name) for name in ITEM_FIGURES},
+    )
 
 
 def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int, pricing.Item]:
@@ -71,25 +83,29 @@ def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int,
 ITEM_FIGURES = ("cost", "weight_kg", "minimum_quantity", "pack_multiple")
 
 
+#: What is read of an entry: whose it is, and its figures.
+_ENTRY = (
+    *("price_list_id", "item_code", "unit_id"),
+    *("price", "per", "from_quantity", "valid_from", "valid_to"),
+)
+
+
 def price_lists(items: Iterable[int]) -> dict[str, pricing.PriceList]:
     """Every list, with its entries for these items. Two queries."""
     entries: dict[int, list[pricing.PriceEntry]] = {}
-    rows = PriceEntry.objects.filter(item_id__in=set(items)).values(
-        *("price_list_id", "item__code", "unit_id", "price", "per"),
-        *("from_quantity", "valid_from", "valid_to"),
-    )
-    for row in rows:
-        entries.setdefault(row["price_list_id"], []).append(
-            pricing.PriceEntry(
-                item=row["item__code"],
-                unit=row["unit_id"],
-                price=row["price"],
-                per=row["per"],
-                from_quantity=row["from_quantity"],
-                valid_from=row["valid_from"],
-                valid_to=row["valid_to"],
-            )
+    rows = PriceEntry.objects.filter(item_id__in=set(items))
+    for of_list, item, unit, *figures in rows.values_list(*_ENTRY):
+        price, per, from_quantity, valid_from, valid_to = figures
+        entry = pricing.PriceEntry(
+            item=item,
+            unit=unit,
+            price=price,
+            per=per,
+            from_quantity=from_quantity,
+            valid_from=valid_from,
+            valid_to=valid_to,
         )
+        entries.setdefault(of_list, []).append(entry)
     all_lists = list(PriceList.objects.all())
     codes = {row.pk: row.code for row in all_lists}
     return {

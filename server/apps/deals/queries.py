@@ -11,7 +11,7 @@ from django.db.models.functions import ExtractMonth, ExtractYear, Round
 
 from apps.deals.models import LOST, OPEN, PARKED, WON, Deal, DealQuerySet, Stage
 from apps.people.access import owned
-from apps.people.models import User
+from apps.people.models import User, beside_name
 from apps.searching import Index
 from routecore.dates import month_end
 from routecore.forecast import OVERDUE, Cell, DealGroup
@@ -25,7 +25,7 @@ def deals_of(who: User) -> DealQuerySet:
 
 def shown() -> DealQuerySet:
     """Deals as a list shows them, with what is read beside them."""
-    return Deal.objects.select_related("stage", "owner")
+    return Deal.objects.select_related("stage", "owner").defer(*beside_name("owner"))
 
 
 def filter_deals(

@@ -57,6 +57,12 @@ class User(AbstractUser):
         return self.role in (LEAD, ADMIN) or (self.role == REP and self.may_see_margin)
 
 
+def beside_name(path: str) -> list[str]:
+    """What is not read of a person who is only named, to be deferred: ``path`` leads there."""
+    named = {"id", "first_name", "last_name", "username"}
+    return [f"{path}__{each.name}" for each in User._meta.fields if each.name not in named]
+
+
 class SavedView(models.Model):
     """A list as somebody likes to see it: the address's filters, and the columns in their order."""
 

@@ -20,9 +20,9 @@ from apps.catalogue.models import (
     PriceList,
     TaxCategory,
 )
-from apps.catalogue.queries import items_named
+from apps.catalogue.queries import WORDS as ITEM_WORDS
 from apps.customers.models import Customer
-from apps.customers.queries import find_customers
+from apps.customers.queries import WORDS as CUSTOMER_WORDS
 from apps.errors import Invalid
 from apps.listing import keys_of
 from apps.people.models import ROLES
@@ -109,8 +109,8 @@ def _holding(model: type[Model], column: str, word: str) -> Q:
 def _named(path: str, word: str) -> QuerySet[Any]:
     """The customers or items, sold or not, that a word names."""
     if path == "customer":
-        return find_customers(Customer.objects.active(), word)
-    return items_named(Item.objects.all(), word)
+        return CUSTOMER_WORDS.holding(Customer.objects.active(), word)
+    return ITEM_WORDS.holding(Item.objects.all(), word)
 
 
 PRICE = (

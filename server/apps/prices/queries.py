@@ -9,7 +9,7 @@ from django.conf import settings
 from django.db.models import DecimalField, F, OuterRef, Q, QuerySet, Subquery, Sum
 from django.db.models.functions import Cast, Coalesce
 
-from apps.catalogue.models import ItemUnit, PriceList
+from apps.catalogue.models import Item, ItemUnit, PriceList
 from apps.catalogue.queries import core_rates, price_lists
 from apps.columns import quantity_column
 from apps.customers.models import Customer
@@ -80,23 +80,25 @@ def _customer_prices(family: list[Customer], items: set[int]) -> list[pricing.Cu
     ]
 
 
+def _called_off(rows: QuerySet[Agreement]) -> QuerySet[Agreement]:
+    """Adds what orders called off: ``called_off_base``, in base units, exactly."""
+    exact = DecimalField(max_digits=33, decimal_places=12)
+    called = Coalesce(Sum("call_offs__called_off"), NOTHING, output_field=exact)
+    return rows.annotate(called_off_base=called)
+
+
 def with_remaining(rows: QuerySet[Agreement]) -> QuerySet[Agreement]:
     """Adds what orders called off: ``called_off_base`` in base units, exactly; and, to be shown,
     ``called_off`` and ``remaining`` in the agreement's unit."""
-    exact = DecimalField(max_digits=33, decimal_places=12)
-    called = Coalesce(Sum("call_offs__called_off"), NOTHING, output_field=exact)
     own_unit = ItemUnit.objects.filter(item=OuterRef("item"), unit=OuterRef("unit"))
     factor = Coalesce(Subquery(own_unit.values("factor")[:1]), ONE, output_field=quantity_column())
     in_unit = Cast(F("called_off_base") / factor, quantity_column())
-    return (
-        rows.annotate(called_off_base=called)
-        .annotate(called_off=in_unit)
-        .annotate(remaining=F("quantity") - F("called_off"))
-    )
+    counted = _called_off(rows).annotate(called_off=in_unit)
+    return counted.annotate(remaining=F("quantity") - F("called_off"))
 
 
 def _agreements(family: list[Customer], items: set[int]) -> list[pricing.Agreement]:
-    rows = with_remaining(Agreement.objects.filter(customer__in=family, item_id__in=items))
+    rows = _called_off(Agreement.objects.filter(customer__in=family, item_id__in=items))
     return [
         pricing.Agreement(
             id=row["number"],
@@ -121,9 +123,17 @@ def rules_for(family: list[Customer], items: set[int]) -> list[pricing.DiscountR
         whom,
         tier,
         Q(item__isnull=True) | Q(item_id__in=items),
-        Q(group__isnull=True) | Q(group__items__in=items),
-    ).distinct()
-    return [core_rule(row) for row in rows.select_related("customer", "item", "group")]
+        Q(group__isnull=True) | Q(group__in=Item.objects.filter(pk__in=items).values("group")),
+    )
+    named = rows.select_related("customer", "item", "group").only(*_OF_A_RULE)
+    return [core_rule(row) for row in named]
+
+
+#: What ``core_rule`` reads: of what a rule points at the names alone.
+_OF_A_RULE = (
+    *("code", "tiers", "customer_tier", "measure", "unit", "over", "graduated", "exclusive"),
+    *("currency", "valid_from", "valid_to", "customer__number", "item__code", "group__code"),
+)
 
 
 def core_rule(row: DiscountRule) -> pricing.DiscountRule:

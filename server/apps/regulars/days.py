@@ -23,7 +23,7 @@ BATCH = 50
 #: An item is told as stopped for so many days after it was noticed; then it is the past.
 TOLD_DAYS = 365
 AT_LIMIT = ("over_limit", "near_limit")
-FIELDS = ("on", "verdict", "at_limit", "overdue", "due", "stopped", "stopped_count")
+FIELDS = ("on", "verdict", "at_limit", "overdue", "due", "stopped", "stopped_purchases")
 
 
 def renew(today: date, *, age_hours: int = 0, most: int = BATCH) -> int:
@@ -82,13 +82,13 @@ def _facts(
         "overdue": standing.ageing.overdue > 0,
         "due": sum(habit.state in ("due", "late") for habit in known.values()),
         "stopped": stopped,
-        "stopped_count": len(stopped),
+        "stopped_purchases": stopped[0]["purchases"] if stopped else 0,
     }
 
 
 def _stopped(
     habits: Mapping[int, Habit], names: Mapping[int, str], today: date
-) -> list[dict[str, object]]:
+) -> list[dict[str, Any]]:
     """The items that are not bought any more, those bought most often first."""
     found: Iterable[tuple[int, Habit]] = [
         (item, habit)
