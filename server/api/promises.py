@@ -163,7 +163,7 @@ def _as_typed(customer: Customer, data: PromisesIn) -> PromisesOut:
 
 
 def _items(ids: Iterable[int]) -> dict[int, Item]:
-    return {row.pk: row for row in Item.objects.filter(pk__in=set(ids))}
+    return {row.pk: row for row in Item.objects.filter(pk__among=ids)}
 
 
 def _factor(
@@ -193,7 +193,7 @@ def _out(found: Mapping[str, Promised], units: Mapping[str, Decimal]) -> Promise
     others = {
         int(each.at) for row in found.values() for each in row.proposals if each.kind == "instead"
     }
-    items = dict(Item.objects.filter(pk__in=others).values_list("pk", "name"))
+    items = dict(Item.objects.filter(pk__among=others).values_list("pk", "name"))
     lines = [line_promise(row, units[key], names, items) for key, row in found.items()]
     judged = [row for row in found.values() if row.kind != "none"]
     stale = any(row.stale for row in judged)

@@ -11,7 +11,6 @@ from ninja import Router
 
 from api.news import reason_of
 from api.orders import (
-    OF_THE_SHEET,
     OrderFilters,
     OrderRow,
     filter_orders,
@@ -27,11 +26,11 @@ from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
 from apps.handover.queries import silent_since
 from apps.kept.proving import last_wrong
-from apps.listing import rows_at
+from apps.listing import rows_at, rows_of
 from apps.orders.models import OrderSignOff
 from apps.orders.queries import worth_of
 from apps.people.access import owned
-from apps.people.models import ADMIN, CLERK, LEAD, User, beside_name
+from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
@@ -146,17 +145,16 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
     """What waits for this person's signature; a request that was overtaken by a change does not."""
     if person.role not in (LEAD, ADMIN):
         return []
-    rows = (
+    waiting = (
         SignOff.objects.filter(
             owned(person, "revision__quote__owner"), answer="", revision__issued_at__isnull=True
         )
         .exclude(asked_by=person)
         .exclude(revision__quote__owner=person)
-        .select_related("revision__quote__customer", "asked_by")
-        .defer("revision__case", *beside_name("asked_by"))
-        .prefetch_related("revision__lines")
-        .order_by("asked_at")[:MOST]
+        .order_by("asked_at")
     )
+    shown = SignOff.objects.select_related("revision__quote__customer", "asked_by")
+    rows = rows_at(waiting, slice(MOST), shown.prefetch_related("revision__lines"))
     return _order_sign_offs(person, on) + [
         DueStop(
             kind="sign_off",
@@ -176,16 +174,15 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
 
 def _order_sign_offs(person: User, on: date) -> list[DueStop]:
     """Orders of customers on Halt that wait for this person's signature."""
-    rows = (
+    waiting = (
         OrderSignOff.objects.filter(
             owned(person, "order__owner"), answer="", order__handover_state=""
         )
         .exclude(asked_by=person)
         .exclude(order__owner=person)
-        .select_related("order", "asked_by")
-        .defer(*(f"order__{column}" for column in OF_THE_SHEET), *beside_name("asked_by"))
-        .order_by("asked_at")[:MOST]
+        .order_by("asked_at")
     )
+    rows = rows_at(waiting, slice(MOST), OrderSignOff.objects.select_related("order", "asked_by"))
     return [
         DueStop(
             kind="sign_off",
@@ -314,12 +311,12 @@ def _stopped(person: User, on: date) -> list[DueStop]:
 
 
 def _stumbled(person: User, on: date) -> list[DueStop]:
-    seen = orders_shown(orders_of(person)).annotate(why=F("handover__last_error"))
-    late = seen.filter(handover_state="waiting", handover__tries__gte=3)
-    found = [
-        *seen.filter(handover_state__in=("refused", "held")).order_by("pk")[:MOST],
-        *late.order_by("pk")[:MOST],
+    mine = orders_of(person).order_by("pk").values_list("pk", flat=True)
+    keys = [
+        *mine.filter(handover_state__in=("refused", "held"))[:MOST],
+        *mine.filter(handover_state="waiting", handover__tries__gte=3)[:MOST],
     ]
+    found = rows_of(keys, orders_shown().annotate(why=F("handover__last_error")))
     return [_stumbled_stop(order_row(row), getattr(row, "why"), on) for row in found]
 
 

@@ -7,6 +7,8 @@ from typing import Any
 from django.db import models
 from django.db.models.functions import Coalesce
 
+from apps import among  # noqa: F401 - every table has its lookup
+
 
 def amount_column(**options: Any) -> models.DecimalField:  # type: ignore[type-arg]
     """Money in the currency beside it; three decimals hold every minor unit we deal in."""

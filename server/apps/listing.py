@@ -13,7 +13,7 @@ from typing import Any, Generic, TypeVar
 
 from django.core.exceptions import EmptyResultSet
 from django.db import connection
-from django.db.models import F, Model, QuerySet
+from django.db.models import F, Model, Q, QuerySet
 
 from apps.people.models import REP, User
 from apps.searching import walking
@@ -92,14 +92,14 @@ class Found(Generic[Row]):
 
     def page(self, part: slice, shown: "QuerySet[Row]") -> list[Row]:
         """Some of them, as ``shown`` reads them. One query more than ``keys_at``."""
-        return _of_keys(self.keys_at(part), shown)
+        return rows_of(self.keys_at(part), shown)
 
     def keys_at(self, part: slice) -> Sequence[Any]:
         """The keys of some of them, in their order. One query; none where they are in order already."""
-        if self.values:
+        if self.values or not self.count:
             return self.keys[part]
         rows = self.ordered.rows
-        rows = walking(rows) if self.more else rows.model._default_manager.filter(pk__in=self.keys)
+        rows = walking(rows) if self.more else _of(rows.model._default_manager.all(), self.keys)
         return Ordered(rows, self.ordered.columns).keys(part)
 
     @property
@@ -146,10 +146,11 @@ def count(ordered: Ordered[Row], *values: str) -> Found[Row]:
     return Found(ordered, len(rows), keys=keys, values=rest)
 
 
-def keys_of(rows: "QuerySet[Any]") -> "list[Any] | QuerySet[Any]":
-    """The keys of the rows, for another query: as numbers where they are few."""
+def pointing(path: str, rows: "QuerySet[Any]") -> Q:
+    """What leads by ``path`` to one of the rows: asked for by their keys where they are few. One query."""
     keys = list(rows.order_by().values_list("pk", flat=True)[: MOST + 1])
-    return keys if len(keys) <= MOST else rows.order_by().values("pk")
+    few = len(keys) <= MOST
+    return Q(**{f"{path}__among": keys} if few else {f"{path}__in": rows.order_by().values("pk")})
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,7 +175,7 @@ class Span:
 
 def rows_at(rows: "QuerySet[Row]", part: slice, shown: "QuerySet[Row]") -> list[Row]:
     """Some of the ordered rows, as ``shown`` reads them. Two queries: their keys first, then these."""
-    return _of_keys(list(rows.values_list("pk", flat=True)[part]), shown)
+    return rows_of(list(rows.values_list("pk", flat=True)[part]), shown)
 
 
 def in_batches(
@@ -183,9 +184,15 @@ def in_batches(
     """The ordered rows, a few hundred at a time: what is held in memory does not grow with them."""
     keys = ordered.keys(slice(0, most))
     for start in range(0, len(keys), BATCH):
-        yield _of_keys(keys[start : start + BATCH], shown)
+        yield rows_of(keys[start : start + BATCH], shown)
 
 
-def _of_keys(keys: Sequence[object], shown: "QuerySet[Row]") -> list[Row]:
-    found = {row.pk: row for row in shown.filter(pk__in=keys)} if keys else {}
+def rows_of(keys: Sequence[object], shown: "QuerySet[Row]") -> list[Row]:
+    """The rows of these keys, in their order, as ``shown`` reads them. One query; none without keys."""
+    found = {row.pk: row for row in _of(shown, keys)} if keys else {}
     return [found[key] for key in keys if key in found]
+
+
+def _of(rows: "QuerySet[Row]", keys: Sequence[Any]) -> "QuerySet[Row]":
+    """Those of some keys: numbers, or the codes of a table that is kept by code."""
+    return rows.filter(**{"pk__in" if isinstance(keys[0], str) else "pk__among": keys})

@@ -20,7 +20,7 @@ MOST_WORDS = 6
 #: The fewest letters that the index knows as a word; ``ops.database`` starts the server with it.
 FEWEST_LETTERS = 2
 #: How far back a common word is looked for without the index.
-RECENT = 1_000
+RECENT = 400
 #: So many of the newest rows are looked at; a word that one in so many of them holds is common.
 SAMPLE, COMMON = 400, 20
 _NUMBER = re.compile(r"[A-Za-z]{1,6}-[0-9-]*")

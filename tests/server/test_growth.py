@@ -11,7 +11,7 @@ import pytest
 
 from apps.deals.models import Deal
 from apps.errors import Invalid
-from apps.listing import Ordered, Span, count, in_order, keys_of, sorts_for
+from apps.listing import Ordered, Span, count, in_order, pointing, sorts_for
 from apps.orders.models import Order
 from apps.orders.queries import worth_of
 from apps.quotes.flows.starting import start_quote
@@ -107,12 +107,27 @@ def test_a_rep_who_sees_their_own_alone_sorts_by_no_owner(world: World) -> None:
 def test_a_search_of_many_records_is_asked_by_the_query(
     world: World, many: list[Revision], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    few = keys_of(Quote.objects.all())
+    found = Quote.objects.filter(number__gt=many[1].quote.number)
+    few = Revision.objects.filter(pointing("quote", found))
     monkeypatch.setattr("apps.listing.MOST", 2)
-    longer = keys_of(Quote.objects.all())
-    assert isinstance(few, list)
-    assert not isinstance(longer, list)
-    assert set(few) == {row["pk"] for row in longer}
+    longer = Revision.objects.filter(pointing("quote", found))
+    assert "SELECT U0" not in str(few.query)
+    assert "SELECT U0" in str(longer.query)
+    assert set(few) == set(longer) == set(Revision.objects.filter(quote__in=list(found))) != set()
+
+
+def test_keys_are_written_into_a_query_and_nothing_else_is(
+    world: World, many: list[Revision]
+) -> None:
+    pks = [row.pk for row in many[:3]]
+    found = Revision.objects.filter(pk__among=[*pks, pks[0]])
+    assert set(found) == set(many[:3])
+    assert set(Revision.objects.filter(quote__among=[many[0].quote_id])) == {many[0]}
+    assert not Revision.objects.filter(pk__among=[]).exists()
+    assert set(Revision.objects.exclude(pk__among=pks)) == set(Revision.objects.all()) - set(found)
+    for bad in ("1", "0) OR (1=1", 1.0, True, None):
+        with pytest.raises(TypeError):
+            Revision.objects.filter(pk__among=[bad])
 
 
 def test_sums_are_by_currency(world: World, many: list[Revision]) -> None:

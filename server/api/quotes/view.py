@@ -238,7 +238,7 @@ def _terms(revision: Revision) -> dict[str, Any]:
 
 def _desk_lines(revision: Revision, names: dict[str, str]) -> list[DeskLine]:
     rows = list(revision.lines.all())
-    items = Item.objects.filter(pk__in={row.item_id for row in rows if row.item_id})
+    items = Item.objects.filter(pk__among={row.item_id for row in rows if row.item_id})
     shapes = {
         item.pk: item_out(item, names)
         for item in items.select_related("group").prefetch_related("units")

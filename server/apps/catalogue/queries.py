@@ -62,10 +62,10 @@ def core_items(ids: Iterable[int], tax_category: str | None = None) -> dict[int,
     """Items by id; ``tax_category`` replaces their own where given. Two queries."""
     wanted = set(ids)
     factors: dict[int, dict[str, Decimal]] = {}
-    units = ItemUnit.objects.filter(item_id__in=wanted)
+    units = ItemUnit.objects.filter(item_id__among=wanted)
     for item, unit, factor in units.values_list("item_id", "unit_id", "factor"):
         factors.setdefault(item, {})[unit] = factor
-    rows = Item.objects.filter(pk__in=wanted).values(
+    rows = Item.objects.filter(pk__among=wanted).values(
         "pk", "code", "base_unit_id", "tax_category_id", "group__code", *ITEM_FIGURES
     )
     return {
@@ -93,7 +93,7 @@ _ENTRY = (
 def price_lists(items: Iterable[int]) -> dict[str, pricing.PriceList]:
     """Every list, with its entries for these items. Two queries."""
     entries: dict[int, list[pricing.PriceEntry]] = {}
-    rows = PriceEntry.objects.filter(item_id__in=set(items))
+    rows = PriceEntry.objects.filter(item_id__among=items)
     for of_list, item, unit, *figures in rows.values_list(*_ENTRY):
         price, per, from_quantity, valid_from, valid_to = figures
         entry = pricing.PriceEntry(

@@ -164,7 +164,7 @@ def _judge(
 
 def _of_families(heads: Iterable[int]) -> QuerySet[Customer]:
     """Parents and their members, by name."""
-    return Customer.objects.filter(Q(pk__in=heads) | Q(parent__in=heads)).order_by("name")
+    return Customer.objects.filter(Q(pk__among=heads) | Q(parent__among=heads)).order_by("name")
 
 
 def _families(customers: Iterable[Customer]) -> dict[int, list[_Kin]]:

@@ -28,13 +28,13 @@ ZERO = Value(Decimal(0), output_field=DecimalField(max_digits=38, decimal_places
 
 def open_invoices(customers: Iterable[int]) -> QuerySet[Invoice]:
     """Invoices and credits that are not settled, oldest due first."""
-    rows = Invoice.objects.filter(customer_id__in=list(customers))
+    rows = Invoice.objects.filter(customer_id__among=customers)
     return rows.exclude(open_amount=0).order_by("due_on", "pk")
 
 
 def unallocated(customers: Iterable[int]) -> list[tuple[int, str, Decimal]]:
     """(customer, currency, amount) of payments that settle no invoice yet."""
-    rows = Payment.objects.filter(customer_id__in=list(customers), unused__gt=0)
+    rows = Payment.objects.filter(customer_id__among=customers, unused__gt=0)
     return list(rows.values_list("customer_id", "currency", "unused"))
 
 

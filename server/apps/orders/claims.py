@@ -16,7 +16,7 @@ from apps.stock.promising import factors_of
 def ahead(customers: Iterable[int]) -> list[Ahead]:
     """Orders that are not wholly invoiced, split into delivered and not. Two queries."""
     columns = ("customer_id", "currency", "payable", "invoiced", "lines_net", "shipped_quantity")
-    rows = Order.objects.filter(customer_id__in=list(customers), billed=False)
+    rows = Order.objects.filter(customer_id__among=customers, billed=False)
     pending = list(rows.values_list("pk", *columns, named=True))
     delivered = _delivered_net([row.pk for row in pending if row.shipped_quantity])
     found = []
@@ -36,7 +36,7 @@ def ahead(customers: Iterable[int]) -> list[Ahead]:
 
 
 def _delivered_net(orders: list[int]) -> dict[int, Decimal]:
-    rows = DeliveryLine.objects.filter(order_line__order_id__in=orders).values_list(
+    rows = DeliveryLine.objects.filter(order_line__order_id__among=orders).values_list(
         "order_line__order_id", "quantity", "order_line__quantity", "order_line__net"
     )
     sums: dict[int, Decimal] = {}
@@ -64,7 +64,7 @@ def to_leave(items: Iterable[int]) -> list[Ours]:
     """Lines of orders whose goods have not all left, of these items. Three queries."""
     wanted = set(items)
     rows = (
-        OrderLine.objects.filter(item_id__in=wanted, order__to_ship=True)
+        OrderLine.objects.filter(item_id__among=wanted, order__to_ship=True)
         .annotate(left_already=Sum("delivery_lines__quantity"))
         .values_list(
             *("pk", "order__number", "item_id", "depot_id", "quantity", "unit", "left_already"),

@@ -24,7 +24,7 @@ from apps.catalogue.queries import WORDS as ITEM_WORDS
 from apps.customers.models import Customer
 from apps.customers.queries import WORDS as CUSTOMER_WORDS
 from apps.errors import Invalid
-from apps.listing import keys_of
+from apps.listing import pointing
 from apps.people.models import ROLES
 from apps.prices import checks
 from apps.prices.fields import Field
@@ -91,7 +91,7 @@ class Kind:
             for column in self.search:
                 match |= _holding(self.model, column, word)
             for path in self.found:
-                match |= Q(**{f"{path}__in": keys_of(_named(path, word))})
+                match |= pointing(path, _named(path, word))
             rows = rows.filter(match)
         return rows
 
@@ -103,7 +103,7 @@ def _holding(model: type[Model], column: str, word: str) -> Q:
         return Q(**{f"{column}__icontains": word})
     related: Any = model._meta.get_field(path).related_model
     rows = related._default_manager.filter(**{f"{other}__icontains": word})
-    return Q(**{f"{path}__in": keys_of(rows)})
+    return pointing(path, rows)
 
 
 def _named(path: str, word: str) -> QuerySet[Any]:

@@ -71,7 +71,7 @@ ENTRY = ("item__code", "unit_id", "price", "per", "valid_from", "valid_to", "dis
 
 
 def _customer_prices(family: list[Customer], items: set[int]) -> list[pricing.CustomerPrice]:
-    rows = CustomerPrice.objects.filter(customer__in=family, item_id__in=items).order_by("pk")
+    rows = CustomerPrice.objects.filter(customer__in=family, item_id__among=items).order_by("pk")
     return [
         pricing.CustomerPrice(
             customer=row["customer__number"], currency=row["currency"], entry=_entry(row)
@@ -98,7 +98,7 @@ def with_remaining(rows: QuerySet[Agreement]) -> QuerySet[Agreement]:
 
 
 def _agreements(family: list[Customer], items: set[int]) -> list[pricing.Agreement]:
-    rows = _called_off(Agreement.objects.filter(customer__in=family, item_id__in=items))
+    rows = _called_off(Agreement.objects.filter(customer__in=family, item_id__among=items))
     return [
         pricing.Agreement(
             id=row["number"],
@@ -122,8 +122,8 @@ def rules_for(family: list[Customer], items: set[int]) -> list[pricing.DiscountR
     rows = DiscountRule.objects.filter(
         whom,
         tier,
-        Q(item__isnull=True) | Q(item_id__in=items),
-        Q(group__isnull=True) | Q(group__in=Item.objects.filter(pk__in=items).values("group")),
+        Q(item__isnull=True) | Q(item_id__among=items),
+        Q(group__isnull=True) | Q(group__in=Item.objects.filter(pk__among=items).values("group")),
     )
     named = rows.select_related("customer", "item", "group").only(*_OF_A_RULE)
     return [core_rule(row) for row in named]

@@ -83,7 +83,7 @@ _Row = tuple[int, int, date, str, Decimal, Decimal | None, Decimal, str]
 def _lines(customers: Iterable[int], since: date, until: date) -> list[_Row]:
     """The invoice lines of these customers that bill goods of an order, oldest first. One query."""
     rows = InvoiceLine.objects.filter(
-        invoice__customer_id__in=list(customers),
+        invoice__customer_id__among=customers,
         invoice__on__range=(since, until),
         invoice__kind=INVOICE,
         order_line__isnull=False,

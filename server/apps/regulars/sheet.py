@@ -141,7 +141,7 @@ def _rows(
     today: date,
 ) -> list[Regular]:
     """The rows of these items, priced. Eight queries at most."""
-    shown = {row.pk: row for row in items_shown().filter(pk__in=keys)}
+    shown = {row.pk: row for row in items_shown().filter(pk__among=keys)}
     tax = customer.tax_category_id
     cores = {key: goods[key].item if key in goods else core_item(shown[key], tax) for key in keys}
     shop = _Shop(customer, keys, today)

@@ -62,9 +62,9 @@ def depots() -> list[Depot]:
 def plans_of(items: Iterable[int], known: Iterable[Depot]) -> Plans:
     """By item and depot. The same queries, however many items."""
     wanted, by_depot = set(items), {row.pk: row for row in known}
-    levels = list(Level.objects.filter(item_id__in=wanted, depot_id__in=by_depot))
+    levels = list(Level.objects.filter(item_id__among=wanted, depot_id__in=by_depot))
     held, names = _reserved(levels)
-    known_there = Reported.objects.filter(item_id__in=wanted)
+    known_there = Reported.objects.filter(item_id__among=wanted)
     reported = set(known_there.values_list("order_number", "item_id"))
     coming = _coming(levels)
     ours, heard = _ours(wanted, by_depot, reported), _heard_at()
@@ -104,7 +104,7 @@ def _reserved(
     """What the back office keeps for orders, by level; and what of it for which of ours."""
     held: dict[int, list[promise.Commitment]] = {}
     names: dict[int, dict[str, tuple[str, ...]]] = {}
-    for row in Reservation.objects.filter(level__in=[row.pk for row in levels]):
+    for row in Reservation.objects.filter(level__among=[row.pk for row in levels]):
         if row.order_number:
             known = names.setdefault(row.level_id, {})
             known[row.order_number] = (*known.get(row.order_number, ()), row.reference)
@@ -116,7 +116,7 @@ def _reserved(
 
 def _coming(levels: list[Level]) -> dict[int, list[Receipt]]:
     found: dict[int, list[Receipt]] = {}
-    for row in Receipt.objects.filter(level__in=[row.pk for row in levels]):
+    for row in Receipt.objects.filter(level__among=[row.pk for row in levels]):
         found.setdefault(row.level_id, []).append(row)
     return found
 

@@ -78,7 +78,7 @@ def promises(
     plans = plans_of(items, places)
     desk = _Desk(
         places=places,
-        kinds=dict(Item.objects.filter(pk__in=items).values_list("pk", "kind")),
+        kinds=dict(Item.objects.filter(pk__among=items).values_list("pk", "kind")),
         others=others,
         plans=plans,
         buyer=buyer_country,
@@ -113,14 +113,14 @@ def held_promises(
 
 def _substitutes(items: set[int]) -> dict[int, list[Substitute]]:
     found: dict[int, list[Substitute]] = {}
-    for row in Substitute.objects.filter(item_id__in=items, instead__active=True):
+    for row in Substitute.objects.filter(item_id__among=items, instead__active=True):
         found.setdefault(row.item_id, []).append(row)
     return found
 
 
 def factors_of(items: Iterable[int]) -> dict[tuple[int, str], Decimal]:
     """How many base units one of each other unit holds. One query."""
-    rows = ItemUnit.objects.filter(item_id__in=set(items))
+    rows = ItemUnit.objects.filter(item_id__among=items)
     return {
         (item, unit): factor
         for item, unit, factor in rows.values_list("item_id", "unit_id", "factor")
