@@ -165,12 +165,12 @@ def stages(request: HttpRequest) -> list[StageOut]:
 
 @router.get("/deals", response=DealPage, operation_id="list_deals")
 def deals(request: HttpRequest, filters: Query[DealFilters]) -> DealPage:
-    """A page of deals. Two queries, or three."""
+    """A page of deals. Three queries."""
     on = today()
     person = who(request)
-    rows = _filtered(person, filters, on).annotate(weighted=weighted())
+    rows = _filtered(person, filters, on)
     ordered = in_order(rows, filters.sort, sorts_for(person, SORTS), "decision")
-    found = count(ordered, "confidence", "amount", "weighted")
+    found = count(ordered, "confidence", "amount", weighted())
     span, facts = paged(found, filters.page)
     return DealPage(
         rows=[deal_row(deal, on) for deal in found.page(span, shown())],

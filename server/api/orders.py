@@ -169,7 +169,7 @@ WORDS = Index(
 
 @router.get("/orders", response=OrderPage, operation_id="list_orders")
 def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
-    """A page of orders, newest first. Two queries, or three."""
+    """A page of orders, newest first. Three queries."""
     person = who(request)
     rows = filter_orders(orders_of(person), filters)
     ordered = in_order(rows, filters.sort, sorts_for(person, SORTS), "-accepted")

@@ -11,9 +11,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Generic, TypeVar
 
-from django.core.exceptions import EmptyResultSet
-from django.db import connection
 from django.db.models import F, Model, Q, QuerySet
+from django.db.models.expressions import Combinable
 
 from apps.people.models import REP, User
 from apps.searching import walking
@@ -47,6 +46,14 @@ class Ordered(Generic[Row]):
             empty = self.rows.filter(**{f"{first}__isnull": True}).order_by(*rest)
             found += empty.values_list("pk", flat=True)[: part.stop - len(found)]
         return found[part]
+
+    @property
+    def last_empty(self) -> list[Any]:
+        """The order as one query says it, for few rows."""
+        return [
+            column if column.startswith("-") else F(column).asc(nulls_last=True)
+            for column in self.columns
+        ]
 
     def _can_be_empty(self, name: str) -> bool:
         fields = {field.name: field for field in self.rows.model._meta.fields}
@@ -111,39 +118,23 @@ class Found(Generic[Row]):
         return found
 
 
-def count(ordered: Ordered[Row], *values: str) -> Found[Row]:
-    """Count the rows and read ``values`` of each: a search or a filter is asked once. One query.
+def count(ordered: Ordered[Row], *values: str | Combinable) -> Found[Row]:
+    """Count the rows and read ``values`` of each, columns or expressions: what finds them is asked once.
 
-    The database finds as many as are counted, by whatever index finds them, and sorts these: it is
-    never misled into walking a long index for few rows. Without ``values`` the keys alone are found,
-    which an index often knows, and only a page of them is sorted.
+    The database finds the keys of as many as are counted, by whatever index knows them; these are looked
+    up and sorted, all of them for their values, or a page where there are none. It is never misled into
+    walking a long index for few rows. One query, or two.
     """
-    if not values:
-        bare = list(ordered.rows.order_by().values_list("pk", flat=True)[: MOST + 1])
-        more = len(bare) > MOST
-        return Found(ordered, min(len(bare), MOST), more=more, keys=() if more else bare)
-    names = {f"sort_{n}": column.removeprefix("-") for n, column in enumerate(ordered.columns)}
-    sorts = {alias: F(name) for alias, name in names.items()}
-    found = ordered.rows.order_by().annotate(**sorts).values_list("pk", *values, *sorts)
-    try:
-        inside, parameters = found[: MOST + 1].query.sql_with_params()
-    except EmptyResultSet:  # Django knows that there are none
-        return Found(ordered, 0)
-    order = ", ".join(
-        f"{alias} DESC" if column.startswith("-") else f"{alias} IS NULL, {alias}"
-        for alias, column in zip(sorts, ordered.columns, strict=True)
-    )
-    shown = ", ".join(("pk", *values))
-    with connection.cursor() as cursor:
-        cursor.execute(
-            f"SELECT {shown} FROM ({inside}) AS found ORDER BY {order}",  # noqa: S608 - names of ours
-            parameters,
-        )
-        rows = cursor.fetchall()
-    if len(rows) > MOST:
+    keys = list(ordered.rows.order_by().values_list("pk", flat=True)[: MOST + 1])
+    if len(keys) > MOST:
         return Found(ordered, MOST, more=True)
-    keys, rest = [row[0] for row in rows], [row[1:] for row in rows]
-    return Found(ordered, len(rows), keys=keys, values=rest)
+    if not keys or not values:
+        return Found(ordered, len(keys), keys=keys)
+    rows = _of(ordered.rows.model._default_manager.all(), keys).order_by(*ordered.last_empty)
+    found = list(rows.values_list("pk", *values))
+    return Found(
+        ordered, len(found), keys=[row[0] for row in found], values=[row[1:] for row in found]
+    )
 
 
 def pointing(path: str, rows: "QuerySet[Any]") -> Q:

@@ -97,7 +97,7 @@ def _filtered(person: User, filters: QuoteFilters, on: date) -> QuerySet[Quote]:
 
 @router.get("/quotes", response=QuotePage, operation_id="list_quotes")
 def quotes(request: HttpRequest, filters: Query[QuoteFilters]) -> QuotePage:
-    """A page of quotes, newest first. Two queries, or three."""
+    """A page of quotes, newest first. Three queries."""
     person, on = who(request), today()
     rows = _filtered(person, filters, on)
     ordered = in_order(rows, filters.sort, sorts_for(person, SORTS), "-date")
