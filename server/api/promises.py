@@ -22,6 +22,7 @@ from apps.handover.worker import ask_now
 from apps.people.access import pick
 from apps.quotes.models import WORDS_ONLY
 from apps.quotes.queries import own_revision
+from apps.stock.models import Depot
 from apps.stock.plans import depots
 from apps.stock.promising import (
     Ordered,
@@ -152,18 +153,21 @@ def _as_typed(customer: Customer, data: PromisesIn) -> PromisesOut:
         )
         for line in data.lines
     ]
+    places = depots()
     found = promises(
         wanted,
+        places=places,
         buyer_country=_country(customer, data.delivery_address_id),
         today=today(),
         now=timezone.now(),
     )
     units = {line.key: _factor(items, factors, line) for line in data.lines}
-    return _out(found, units)
+    return _out(found, units, places)
 
 
 def _items(ids: Iterable[int]) -> dict[int, Item]:
-    return {row.pk: row for row in Item.objects.filter(pk__among=ids)}
+    rows = Item.objects.filter(pk__among=ids).only("base_unit", "pack_multiple")
+    return {row.pk: row for row in rows}
 
 
 def _factor(
@@ -187,8 +191,9 @@ def _country(customer: Customer, address_id: int | None) -> str:
     return chosen.country if chosen else ""
 
 
-def _out(found: Mapping[str, Promised], units: Mapping[str, Decimal]) -> PromisesOut:
-    places = depots()
+def _out(
+    found: Mapping[str, Promised], units: Mapping[str, Decimal], places: list[Depot]
+) -> PromisesOut:
     names = {row.pk: row.name for row in places}
     others = {
         int(each.at) for row in found.values() for each in row.proposals if each.kind == "instead"
@@ -301,4 +306,4 @@ def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
         today=today(),
         now=timezone.now(),
     )
-    return _out(found, units)
+    return _out(found, units, depots())

@@ -9,11 +9,10 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.core.exceptions import EmptyResultSet
-from django.db.models import AutoField, BigAutoField, ForeignKey, Lookup
+from django.db.models import ForeignKey, IntegerField, Lookup
 
 
-@BigAutoField.register_lookup
-@AutoField.register_lookup
+@IntegerField.register_lookup
 @ForeignKey.register_lookup
 class Among(Lookup):
     """Whether a key is one of some; raises ``TypeError`` for one that is no whole number."""

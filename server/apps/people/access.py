@@ -19,7 +19,7 @@ def owned(who: User, path: str = "owner") -> Q:
         return Q()
     if who.role == LEAD and who.team_id:
         # As numbers, not as a join: an index of owners and days is read in its order.
-        return Q(**{f"{path}_id__in": who.team_members})
+        return Q(**{f"{path}_id__among": who.team_members})
     if who.role in (REP, LEAD):
         return Q(**{f"{path}_id": who.pk})
     return Q(pk__in=[])

@@ -9,6 +9,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from decimal import Decimal
+from typing import NamedTuple
 
 from django.db.models import F
 
@@ -114,9 +115,20 @@ def _reserved(
     return held, names
 
 
-def _coming(levels: list[Level]) -> dict[int, list[Receipt]]:
-    found: dict[int, list[Receipt]] = {}
-    for row in Receipt.objects.filter(level__among=[row.pk for row in levels]):
+class _Coming(NamedTuple):
+    """What a plan reads of a receipt."""
+
+    level_id: int
+    number: str
+    on: date
+    quantity: Decimal
+    sure: bool
+
+
+def _coming(levels: list[Level]) -> dict[int, list[_Coming]]:
+    found: dict[int, list[_Coming]] = {}
+    rows = Receipt.objects.filter(level__among=[row.pk for row in levels])
+    for row in map(_Coming._make, rows.values_list(*_Coming._fields)):
         found.setdefault(row.level_id, []).append(row)
     return found
 

@@ -5,7 +5,7 @@ Alternatives and options are answered as if they were taken, and take nothing.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
 from decimal import Decimal
 
@@ -66,9 +66,10 @@ def promises(
     buyer_country: str,
     today: date,
     now: datetime,
+    places: list[Depot] | None = None,
 ) -> dict[str, Promised]:
-    """By the lines' keys. The same queries, however many lines."""
-    places = depots()
+    """By the lines' keys. The same queries, however many lines; ``places`` are the depots, where known."""
+    places = depots() if places is None else places
     if not places:
         return {line.key: Promised(key=line.key, kind=NO_STOCK) for line in lines}
     others = _substitutes({line.item for line in lines})
@@ -138,6 +139,7 @@ class _Desk:
     buyer: str
     today: date
     now: datetime
+    _known: dict[tuple[int, int | None, Decimal], Rules] = field(default_factory=dict)
 
     def asked(self, line: Wanted) -> Promised:
         """A line's promise; what it takes is taken from those after it."""
@@ -150,13 +152,12 @@ class _Desk:
         made = self.kinds[line.item] == MADE and answer.kind == promise.SHORT and bool(answer.whole)
         if made:
             answer = replace(answer, kind=promise.COMING, missing=Decimal(0))
-        late = not answer.in_time(line.on)
         asks = answer.kind != promise.IN_STOCK
         if line.counts and answer.whole is not None:
             self._take(plan, line, answer.whole.leaves)
         proposals = self._proposals(line, plan, rules) if asks else ()
-        found = self._promised(line.key, plan, answer, late=late, proposals=proposals)
-        return replace(found, made=made)
+        late = not answer.in_time(line.on)
+        return self._promised(line.key, plan, answer, late=late, made=made, proposals=proposals)
 
     def held(self, order_number: str, line: Ordered) -> Promised:
         """An order line's promise; ``none`` where nothing is kept for it."""
@@ -191,6 +192,7 @@ class _Desk:
         answer: Answer,
         *,
         late: bool,
+        made: bool = False,
         proposals: tuple[Proposal, ...] = (),
     ) -> Promised:
         age = self.now - plan.told_at
@@ -200,6 +202,7 @@ class _Desk:
             depot=plan.depot.pk,
             answer=answer,
             free=max(answer.free, Decimal(0)),
+            made=made,
             late=late,
             age=age,
             stale=age > timedelta(hours=settings.STOCK_STALE_HOURS),
@@ -212,14 +215,18 @@ class _Desk:
         self.plans[line.item, plan.depot.pk] = replace(plan, stock=stock)
 
     def _rules(self, plan: Plan, step: Decimal = ONE) -> Rules:
-        depot = plan.depot
+        depot, key = plan.depot, (plan.depot.pk, plan.lead_days, step)
+        known = self._known.get(key)
+        if known is not None:
+            return known
         abroad = bool(self.buyer) and self.buyer != depot.country
-        return Rules(
+        rules = self._known[key] = Rules(
             calendar=on_the_way(depot.country, depot.region, self.buyer, self.today),
             lead_days=plan.lead_days,
             transit_days=depot.transit_days_abroad if abroad else depot.transit_days,
             step=step,
         )
+        return rules
 
     def _proposals(self, line: Wanted, plan: Plan, rules: Rules) -> tuple[Proposal, ...]:
         """As of before this line took anything."""
