@@ -190,6 +190,9 @@ class Grower:
             return f"{old} + {{k}} * {self.highest[target]}"
         if column == "owner_id":
             return "g.new"
+        if column == "whose_id":
+            customer = f"t.customer_id + {{k}} * {self.highest['customers_customer']}"
+            return f"(SELECT c.owner_id FROM customers_customer c WHERE c.id = {customer})"
         if column == "owner_name":
             return "(SELECT u.first_name FROM people_user u WHERE u.id = g.new)"
         if kind == "uuid":
