@@ -5,7 +5,7 @@ Hands two orders over there. The numbers are those of the document's sentences.
 """
 
 import argparse
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
@@ -20,6 +20,7 @@ import httpx
 import jsonschema_rs
 
 from config.paths import load_secrets
+from routecore.payment import EarlyPayment, settle
 
 FORMS = Path(__file__).parents[1] / "docs" / "back-office"
 PAGE = 25
@@ -248,6 +249,58 @@ def accounts(trial: Trial) -> None:
         raise Broken("the customer of the order has no account")
 
 
+def balances(trial: Trial) -> None:
+    """25 and 26"""
+    rows = list(_changes(trial))
+    told = {
+        row["data"]["customer"]: (row["change"], row["data"]["balances"])
+        for row in rows
+        if row["kind"] == "account" and row["data"].get("balances") is not None
+    }
+    if not told:
+        return  # it need not tell them
+    found: dict[tuple[str, str], Decimal] = {}
+    for customer, currency, amount, change in _open_of_each(rows):
+        if customer in told:
+            key = (customer, currency)
+            found[key] = found.get(key, Decimal(0)) + amount
+            if change > told[customer][0]:
+                raise Broken(f"{customer} is told before what its balances count")
+    for customer, (_, parts) in told.items():
+        said = {(customer, part["currency"]): Decimal(part["amount"]) for part in parts}
+        for key in {*said, *(key for key in found if key[0] == customer)}:
+            if said.get(key, Decimal(0)) != found.get(key, Decimal(0)):
+                raise Broken(f"{key} is told as {said.get(key)}, and comes to {found.get(key)}")
+
+
+def _open_of_each(rows: list[dict[str, Any]]) -> Iterator[tuple[str, str, Decimal, int]]:
+    """(customer, currency, what is open, number of the change) of invoices, credit notes and payments."""
+    paid: dict[str, list[tuple[date, Decimal]]] = {}
+    for row in rows:
+        for part in row["data"].get("settles", ()):
+            # What a credit note settles was not paid in time: it counts, on no day that is early.
+            on = date.fromisoformat(row["data"]["on"]) if row["kind"] == "payment" else date.max
+            paid.setdefault(part["invoice"], []).append((on, Decimal(part["amount"])))
+    for row in rows:
+        data, change = row["data"], row["change"]
+        if row["kind"] not in ("invoice", "payment"):
+            continue
+        whole = Decimal(data["gross"] if row["kind"] == "invoice" else data["amount"])
+        if row["kind"] == "payment" or data["kind"] == "credit":
+            left = sum((Decimal(part["amount"]) for part in data["settles"]), -whole)
+        else:
+            left = _open_of(data, whole, paid.get(data["number"], []))
+        yield data["customer"], data["currency"], left, change
+
+
+def _open_of(data: Mapping[str, Any], gross: Decimal, paid: list[tuple[date, Decimal]]) -> Decimal:
+    on, early = date.fromisoformat(data["on"]), data.get("early")
+    offer = early and EarlyPayment(
+        percent=Decimal(early["percent"]), days=(date.fromisoformat(early["until"]) - on).days
+    )
+    return settle(gross, data["currency"], paid, invoiced=on, early=offer or None).open_amount
+
+
 def one_kind(trial: Trial) -> None:
     """21"""
     everything = {row["id"] for row in _changes(trial) if row["kind"] == "depot"}
@@ -319,6 +372,7 @@ CHECKS: tuple[tuple[str, Callable[[Trial], None]], ...] = (
     ("keeps the order's goods, under our number", kept),
     ("tells one kind alone", one_kind),
     ("lets two orders change places, as they were seen, or says that it does not", places),
+    ("tells what an account comes to, after what it counts", balances),
     ("tells accounts, whose invoices add up and are not settled twice", accounts),
 )
 

@@ -1,5 +1,6 @@
 """Today: what is due, and three key figures that open what they sum."""
 
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 
@@ -26,6 +27,8 @@ from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
 from apps.handover.queries import silent_since
 from apps.kept.proving import last_wrong
+from apps.ledger.balances import told_otherwise
+from apps.ledger.models import Account
 from apps.listing import rows_at, rows_of
 from apps.orders.models import OrderSignOff
 from apps.orders.queries import worth_of
@@ -247,7 +250,7 @@ def _trouble(person: User, on: date) -> list[DueStop]:
         for table, keys in last_wrong().items():
             facts = {"table": table, "keys": keys}
             found.append(("figures", on, said("figures_wrong", "", facts)))
-    return [
+    stops = [
         DueStop(
             kind="trouble",
             title=title,
@@ -261,6 +264,38 @@ def _trouble(person: User, on: date) -> list[DueStop]:
         )
         for title, since, words in found
     ]
+    return stops + _accounts(person, on)
+
+
+def _accounts(person: User, on: date) -> list[DueStop]:
+    """Customers of whom the back office says that something else is open than ours come to."""
+    if person.role not in (CLERK, LEAD, ADMIN):
+        return []
+    rows = rows_at(
+        told_otherwise(person, timezone.now()),
+        slice(MOST_STOPPED),
+        Account.objects.select_related("customer").defer("told"),
+    )
+    return [
+        DueStop(
+            kind="trouble",
+            title="account",
+            customer=row.customer.name,
+            on=timezone.localdate(row.differs_since),
+            days=(on - timezone.localdate(row.differs_since)).days,
+            amount=None,
+            currency="",
+            detail=said("account_differs", "", {"told": _sums(row.whole), "ours": _sums(row.ours)}),
+            to=f"/customers/{row.customer_id}#open-items",
+        )
+        for row in rows
+    ]
+
+
+def _sums(by_currency: Mapping[str, str] | None) -> str:
+    """Amounts in one line, as ``120.00 EUR, 5.00 CHF``."""
+    parts = [f"{amount} {currency}" for currency, amount in sorted((by_currency or {}).items())]
+    return ", ".join(parts) or "0"
 
 
 def _news(person: User, on: date) -> list[DueStop]:

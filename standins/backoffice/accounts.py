@@ -5,7 +5,7 @@ Each of them is told whole, under the number of its last change (``goods.touch``
 
 from collections.abc import Mapping, Sequence
 from datetime import date, timedelta
-from decimal import Decimal
+from decimal import ROUND_HALF_UP, Decimal
 import json
 import sqlite3
 from typing import Any
@@ -30,7 +30,6 @@ def open_books(db: sqlite3.Connection, books: Mapping[str, Any]) -> None:
     for row in books["accounts"]:
         account = (row["customer"], row["name"], int(row["held"]))
         db.execute("INSERT INTO accounts VALUES (?, ?, ?)", account)
-        touch(db, "account", row["customer"])
     for row in books["invoices"]:
         body = _without(row, "number", "customer", "kind", "settles")
         _book(db, row["number"], row["customer"], row["kind"], body)
@@ -41,6 +40,8 @@ def open_books(db: sqlite3.Connection, books: Mapping[str, Any]) -> None:
         db.execute("INSERT INTO payments VALUES (?, ?, ?)", values)
         _put(db, row["number"], _shares(row))
         touch(db, "payment", row["number"])
+    for row in books["accounts"]:
+        touch(db, "account", row["customer"])
 
 
 def _without(row: Mapping[str, Any], *names: str) -> dict[str, Any]:
@@ -111,6 +112,7 @@ def _book(
         values = (number, customer, kind, json.dumps(body))
         db.execute("INSERT OR IGNORE INTO invoices VALUES (?, ?, ?, ?)", values)
         touch(db, "invoice", number)
+        _touch_account(db, customer)
 
 
 def book_payment(
@@ -126,6 +128,7 @@ def book_payment(
     db.execute("INSERT INTO payments VALUES (?, ?, ?)", (number, customer, json.dumps(body)))
     _put(db, number, shares)
     touch(db, "payment", number)
+    _touch_account(db, customer)
 
 
 def _put(db: sqlite3.Connection, source: str, shares: Mapping[str, Decimal]) -> None:
@@ -134,12 +137,54 @@ def _put(db: sqlite3.Connection, source: str, shares: Mapping[str, Decimal]) -> 
             db.execute("INSERT INTO settled VALUES (?, ?, ?)", (source, invoice, f"{share:f}"))
 
 
+def _touch_account(db: sqlite3.Connection, customer: str) -> None:
+    """An account is told after what its balances count."""
+    if db.execute("SELECT 1 FROM accounts WHERE customer = ?", (customer,)).fetchone():
+        touch(db, "account", customer)
+
+
 def open_of(db: sqlite3.Connection, number: str) -> Decimal:
-    """What is open of an invoice."""
+    """What is open of an invoice: nothing, once it was paid in time down to what is given for paying early."""
     row = db.execute("SELECT body FROM invoices WHERE number = ?", (number,)).fetchone()
-    gross = Decimal(json.loads(row["body"])["gross"]) if row else Decimal(0)
-    rows = db.execute("SELECT amount FROM settled WHERE invoice = ?", (number,))
-    return gross - sum((Decimal(each["amount"]) for each in rows), Decimal(0))
+    body: dict[str, Any] = json.loads(row["body"]) if row else {"gross": "0"}
+    gross, early = Decimal(body["gross"]), body.get("early")
+    rows = db.execute(
+        "SELECT s.amount, p.body FROM settled s LEFT JOIN payments p ON p.number = s.source "
+        "WHERE s.invoice = ?",
+        (number,),
+    ).fetchall()
+    left = gross - sum((Decimal(each["amount"]) for each in rows), Decimal(0))
+    if left <= 0 or not early:
+        return left
+    off = (gross * Decimal(early["percent"]) / 100).quantize(CENT, ROUND_HALF_UP)
+    paid = [(json.loads(row["body"])["on"], row["amount"]) for row in rows if row["body"]]
+    in_time = sum((Decimal(amount) for on, amount in paid if on <= early["until"]), Decimal(0))
+    return Decimal(0) if in_time >= gross - off else left
+
+
+def _balances(db: sqlite3.Connection, customer: str) -> list[dict[str, str]]:
+    """By currency, what is open of an account: invoices less credit notes and payments that settle nothing yet."""
+    found: dict[str, Decimal] = {}
+    for row in db.execute("SELECT * FROM invoices WHERE customer = ?", (customer,)).fetchall():
+        body, number = json.loads(row["body"]), row["number"]
+        credit = row["kind"] == "credit"
+        left = -_unused(db, number, body["gross"]) if credit else open_of(db, number)
+        found[body["currency"]] = found.get(body["currency"], Decimal(0)) + left
+    for row in db.execute("SELECT * FROM payments WHERE customer = ?", (customer,)).fetchall():
+        body = json.loads(row["body"])
+        left = _unused(db, row["number"], body["amount"])
+        found[body["currency"]] = found.get(body["currency"], Decimal(0)) - left
+    return [
+        {"currency": currency, "amount": f"{amount:.2f}"}
+        for currency, amount in sorted(found.items())
+        if amount
+    ]
+
+
+def _unused(db: sqlite3.Connection, source: str, whole: str) -> Decimal:
+    """What a payment or a credit note has not settled anything with."""
+    rows = db.execute("SELECT amount FROM settled WHERE source = ?", (source,))
+    return Decimal(whole) - sum((Decimal(each["amount"]) for each in rows), Decimal(0))
 
 
 def hold(db: sqlite3.Connection, customer: str, held: bool) -> None:
@@ -204,13 +249,15 @@ def credit(db: sqlite3.Connection, number: str, invoice: str) -> None:
     _book(db, number, row["customer"], "credit", body)
     _put(db, number, {invoice: min(left, gross)})
     touch(db, "invoice", number)
+    _touch_account(db, row["customer"])
 
 
 def told(db: sqlite3.Connection, kind: str, name: str) -> dict[str, Any]:
     """An account, an invoice or a payment, whole, as it is now."""
     if kind == "account":
         row = db.execute("SELECT * FROM accounts WHERE customer = ?", (name,)).fetchone()
-        return {"customer": row["customer"], "held": bool(row["held"])}
+        own = {"customer": row["customer"], "held": bool(row["held"])}
+        return {**own, "balances": _balances(db, name)}
     table = "invoices" if kind == "invoice" else "payments"
     row = db.execute(f"SELECT * FROM {table} WHERE number = ?", (name,)).fetchone()  # noqa: S608
     rows = db.execute("SELECT invoice, amount FROM settled WHERE source = ?", (name,))

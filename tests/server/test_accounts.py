@@ -15,7 +15,7 @@ from apps.customers.models import Customer
 from apps.handover.flows import hand_over
 from apps.handover.models import APPLIED, BackOfficeEvent
 from apps.handover.worker import go_round, read_changes, read_feed, read_kinds_anew
-from apps.ledger.models import Allocation, Invoice, Payment
+from apps.ledger.models import Account, Allocation, Invoice, Payment
 from apps.orders.flows import write_order
 from apps.orders.models import Delivery, DeliveryLine, Order
 from apps.quotes.models import Revision
@@ -277,6 +277,9 @@ def test_an_order_and_its_account_are_told_on_both_ways_and_are_one(
     def rounds() -> None:
         for _ in range(4):
             go_round(office.client, "test", timezone.now)
+        account = Account.objects.get(customer=world.customer)
+        assert account.checked_at
+        assert account.differs_since is None
 
     rounds()
     entry = Order.objects.get(pk=order.pk)

@@ -6,6 +6,7 @@ from decimal import Decimal
 
 from django.db.models import F
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Router
 
 from api.customers.buys import AgreementOut, agreements_of
@@ -18,8 +19,9 @@ from api.standing import StandingOut, standing_now
 from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.deals.queries import deals_of
+from apps.ledger.balances import PATIENCE
 from apps.ledger.flows import early_of, open_parts, paid_on_days
-from apps.ledger.models import CREDIT, Invoice
+from apps.ledger.models import CREDIT, Account, Invoice
 from apps.ledger.queries import PaidAfter, payment_days
 from apps.papers.words import ENGLISH
 from apps.people.access import pick
@@ -97,6 +99,22 @@ class OnAccountOut(Schema):
     unused: str
 
 
+class BooksOut(Schema):
+    """What the back office says is open in a currency, and what ours come to."""
+
+    currency: str
+    told: str
+    ours: str
+
+
+class AccountOut(Schema):
+    """The back office's account when it was last told; ``same`` is whether ours come to it."""
+
+    told_at: datetime
+    same: bool
+    rows: list[BooksOut]
+
+
 class MonthPaid(Schema):
     """How long after its invoices was paid what was paid in a month, in days; None for nothing."""
 
@@ -127,6 +145,7 @@ class CustomerOut(Schema):
     retired_at: datetime | None
     merged_into_id: int | None
     standing: StandingOut
+    account: AccountOut | None
     group: GroupOut | None
     days_to_pay: str | None
     days_to_pay_before: str | None
@@ -169,6 +188,7 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         retired_at=row.retired_at,
         merged_into_id=row.merged_into_id,
         standing=standing_now(row, on),
+        account=_account(row),
         group=group_out(person, row, on),
         days_to_pay=_whole_days(each for each in paid if each.recent),
         days_to_pay_before=_whole_days(each for each in paid if not each.recent),
@@ -180,6 +200,28 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         addresses=[AddressOut.from_orm(a) for a in row.addresses.active()],
         deals=_deals(person, row, on),
         activities=_activities(row) if sells else [],
+    )
+
+
+def _account(row: Customer) -> AccountOut | None:
+    """None where the back office tells no balances, or not of every record that became this customer; nor
+    while they have differed for a moment."""
+    found = Account.objects.filter(customer=row, ours__isnull=False).first()
+    since = found.differs_since if found else None
+    if found is None or (since is not None and since > timezone.now() - PATIENCE):
+        return None
+    told, ours = found.whole or {}, found.ours or {}
+    return AccountOut(
+        told_at=found.told_at,
+        same=since is None,
+        rows=[
+            BooksOut(
+                currency=currency,
+                told=sure_money(Decimal(told.get(currency, "0")), currency),
+                ours=sure_money(Decimal(ours.get(currency, "0")), currency),
+            )
+            for currency in sorted({*told, *ours})
+        ],
     )
 
 

@@ -17,6 +17,7 @@ from apps.handover.intake import (
     take_in_raw,
 )
 from apps.handover.models import FeedPosition, WorkerBeat
+from apps.ledger.balances import accounts_to_check, compare_accounts
 from apps.stock import intake as stock
 from apps.stock import progress
 from apps.told import tidy
@@ -35,7 +36,16 @@ def go_round(office: BackOffice, name: str, clock: Clock) -> int:
     """One round; how much was done. Several workers may go round at the same time."""
     beat(name, clock())
     done = drain(office, clock, name) + read_feed(office, clock) + read_changes(office, clock)
-    return done + read_kinds_anew(office)
+    return done + read_kinds_anew(office) + prove_accounts(clock)
+
+
+def prove_accounts(clock: Clock) -> int:
+    """Compare accounts that have changed, once everything was read; how many."""
+    if not accounts_to_check():
+        return 0
+    at = progress.feed()
+    heard_all = not at.problem and at.position >= at.last
+    return compare_accounts(clock()) if heard_all else 0
 
 
 def beat(name: str, now: datetime) -> None:

@@ -52,6 +52,29 @@ class Invoice(models.Model):
         ]
 
 
+class Account(models.Model):
+    """What the back office says is open of a customer, by currency, and what ours came to when that was read.
+
+    ``checked_at`` None: to be compared (``apps.ledger.balances`` alone does). ``whole`` is what is told of all
+    records that became this customer, beside ``ours``; both None where not all of them were told, and for one that
+    became another. ``differs_since`` is when they began to differ.
+    """
+
+    customer = models.OneToOneField(Customer, on_delete=models.CASCADE, related_name="account")
+    told = models.JSONField()
+    told_at = models.DateTimeField()
+    whole = models.JSONField(null=True)
+    ours = models.JSONField(null=True)
+    checked_at = models.DateTimeField(null=True)
+    differs_since = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [
+            models.Index(fields=["checked_at"], name="account_to_check"),
+            models.Index(fields=["differs_since"], name="account_differs"),
+        ]
+
+
 class InvoiceLine(models.Model):
     """A line of an invoice, with the order and delivery line it bills where there is one."""
 

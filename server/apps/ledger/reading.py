@@ -15,16 +15,19 @@ from apps.told import read_day, read_decimal, read_text, tidy, unfit
 from routecore.money import sum_of
 
 AMOUNT = re.compile(r"\d{1,12}(\.\d{1,2}0{0,4})?", re.ASCII)
+BALANCE = re.compile(r"-?" + AMOUNT.pattern, re.ASCII)
 PERCENT = re.compile(r"\d{1,2}(\.\d{1,4})?", re.ASCII)
 CURRENCY = re.compile(r"[A-Z]{3}", re.ASCII)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AccountTold:
-    """A customer's account: whether the back office holds it."""
+    """A customer's account: whether the back office holds it, and by currency what is open of it; None where
+    it does not say."""
 
     customer: str
     held: bool
+    balances: Mapping[str, Decimal] | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,7 +75,20 @@ def read_account(data: Mapping[str, Any]) -> AccountTold:
     held = data.get("held")
     if not isinstance(held, bool):
         unfit("held")
-    return AccountTold(customer=read_text(data, "customer", 20), held=held)
+    customer = read_text(data, "customer", 20)
+    return AccountTold(customer=customer, held=held, balances=_balances(data))
+
+
+def _balances(data: Mapping[str, Any]) -> dict[str, Decimal] | None:
+    if data.get("balances") is None:
+        return None
+    found: dict[str, Decimal] = {}
+    for row in read_rows(data, "balances"):
+        currency = _currency(row)
+        if currency in found:
+            unfit("balances")
+        found[currency] = read_decimal(row, "amount", BALANCE)
+    return found
 
 
 def read_invoice(data: Mapping[str, Any]) -> InvoiceTold:

@@ -13,8 +13,9 @@ from django.db.models import Q, Sum
 
 from apps.customers.models import Customer
 from apps.customers.upkeep import CHANGED
+from apps.ledger.balances import texts
 from apps.ledger.flows import book_invoice, settle_up
-from apps.ledger.models import CREDIT, Allocation, Invoice, Payment
+from apps.ledger.models import CREDIT, Account, Allocation, Invoice, Payment
 from apps.ledger.reading import (
     AccountTold,
     InvoiceTold,
@@ -59,6 +60,9 @@ def _account(change: Change) -> int:
         return 0
     row.held_itself, row.change = told.held, change.number
     row.save(update_fields=["held_itself", "change"])
+    if told.balances is not None:
+        facts = {"told": texts(told.balances), "told_at": change.at, "checked_at": None}
+        Account.objects.update_or_create(customer=row, defaults=facts)
     held = any(each.held_itself for each in rows.values())
     Customer.objects.filter(pk=head.pk).update(held=held)
     _tell(head.pk)

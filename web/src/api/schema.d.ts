@@ -169,7 +169,7 @@ export interface paths {
         };
         /**
          * Deals
-         * @description A page of deals. Two queries, or three.
+         * @description A page of deals. Three queries.
          */
         get: operations["list_deals"];
         put?: never;
@@ -417,7 +417,7 @@ export interface paths {
         };
         /**
          * Customers
-         * @description A page of customers. Twelve queries at most, however many customers.
+         * @description A page of customers. Fifteen queries at most, however many customers.
          */
         get: operations["list_customers"];
         put?: never;
@@ -942,7 +942,7 @@ export interface paths {
         };
         /**
          * Quotes
-         * @description A page of quotes, newest first. Two queries, or three.
+         * @description A page of quotes, newest first. Three queries.
          */
         get: operations["list_quotes"];
         put?: never;
@@ -1890,7 +1890,7 @@ export interface paths {
         };
         /**
          * Orders
-         * @description A page of orders, newest first. Two queries, or three.
+         * @description A page of orders, newest first. Three queries.
          */
         get: operations["list_orders"];
         put?: never;
@@ -3610,6 +3610,21 @@ export interface components {
             total: components["schemas"]["TopItem"];
         };
         /**
+         * AccountOut
+         * @description The back office's account when it was last told; ``same`` is whether ours come to it.
+         */
+        AccountOut: {
+            /**
+             * Told At
+             * Format: date-time
+             */
+            told_at: string;
+            /** Same */
+            same: boolean;
+            /** Rows */
+            rows: components["schemas"]["BooksOut"][];
+        };
+        /**
          * AddressOut
          * @description Where invoices or goods go.
          */
@@ -3682,6 +3697,18 @@ export interface components {
             by_end: string | null;
         };
         /**
+         * BooksOut
+         * @description What the back office says is open in a currency, and what ours come to.
+         */
+        BooksOut: {
+            /** Currency */
+            currency: string;
+            /** Told */
+            told: string;
+            /** Ours */
+            ours: string;
+        };
+        /**
          * CustomerOut
          * @description A customer with all that belongs to them.
          */
@@ -3725,6 +3752,7 @@ export interface components {
             /** Merged Into Id */
             merged_into_id: number | null;
             standing: components["schemas"]["StandingOut"];
+            account: components["schemas"]["AccountOut"] | null;
             group: components["schemas"]["GroupOut"] | null;
             /** Days To Pay */
             days_to_pay: string | null;

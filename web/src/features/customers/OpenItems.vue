@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is open: by age as bars, item by item with its parts, and what is paid on account. */
 import { computed } from 'vue'
-import { day, figure, isNothing, size } from '@/kit/format/format'
+import { day, figure, isNothing, moment, size } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import { t, tn } from '@/words'
 import type { Customer } from './queries'
@@ -20,6 +20,16 @@ const standing = computed(() => props.customer.standing)
 const buckets = computed(() => standing.value.buckets)
 const widest = computed(() => Math.max(1, ...AGES.map(([key]) => size(buckets.value[key] ?? '0'))))
 const width = (key: string) => `${(size(buckets.value[key] ?? '0') / widest.value) * LONGEST}%`
+/** What the back office's books say of the same, and whether ours do. */
+const books = computed(() => {
+  const account = props.customer.account
+  if (!account) return null
+  const at = moment(account.told_at)
+  if (account.same) return t('customers.items.books', { at })
+  const sums = (whose: 'told' | 'ours') =>
+    account.rows.map((row) => `${figure(row[whose])} ${row.currency}`).join(', ')
+  return t('customers.items.differs', { told: sums('told'), ours: sums('ours'), at })
+})
 const any = computed(() => props.customer.open_items.length + props.customer.on_account.length > 0)
 </script>
 
@@ -124,6 +134,9 @@ const any = computed(() => props.customer.open_items.length + props.customer.on_
         </tbody>
       </table>
     </div>
+    <p v-if="books" class="books" :class="customer.account?.same ? 'soft' : 'differs'">
+      {{ books }}
+    </p>
   </section>
 </template>
 
@@ -157,6 +170,14 @@ const any = computed(() => props.customer.open_items.length + props.customer.on_
 }
 td small {
   margin-left: 6px;
+}
+.books {
+  margin-top: 8px;
+  font-size: 12px;
+}
+.differs {
+  color: var(--red);
+  font-weight: 600;
 }
 tr:has(+ .more) td {
   border-bottom: 0;

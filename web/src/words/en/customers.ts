@@ -67,6 +67,8 @@ export default {
     part: 'a later part',
     ofIt: 'of it {amount}',
     onAccount: 'on account',
+    books: 'As in the back office’s books, {at}',
+    differs: 'The back office says that {told} is open; ours come to {ours} ({at}).',
   },
   deals: { none: 'No deal yet', first: 'Make the first one' },
   exposure: {

@@ -13,6 +13,7 @@ export default {
   },
   trouble: {
     feed: 'No news from the back office',
+    account: 'An account that does not add up',
     figures: 'Figures that do not follow from their rows',
   },
   kinds: {
