@@ -1,6 +1,5 @@
 """Today: what is due, and three key figures that open what they sum."""
 
-from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
 
@@ -10,6 +9,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
+from api.customers.sheet import BooksOut, books_out
 from api.news import reason_of
 from api.orders import (
     OrderFilters,
@@ -47,7 +47,8 @@ MOST_STOPPED = 5
 
 
 class DueStop(Schema):
-    """One thing to do: what (words, or a document's number and state), for whom, by when."""
+    """One thing to do: what (words, or a document's number and state), for whom, by when; of an account that does
+    not add up what was told of it and what ours come to."""
 
     kind: str
     title: str
@@ -61,6 +62,7 @@ class DueStop(Schema):
     to: str
     activity_id: int | None = None
     version: int | None = None
+    books: list[BooksOut] = []
 
 
 class Figure(Schema):
@@ -285,17 +287,12 @@ def _accounts(person: User, on: date) -> list[DueStop]:
             days=(on - timezone.localdate(row.differs_since)).days,
             amount=None,
             currency="",
-            detail=said("account_differs", "", {"told": _sums(row.whole), "ours": _sums(row.ours)}),
+            detail="",
+            books=books_out(row),
             to=f"/customers/{row.customer_id}#open-items",
         )
         for row in rows
     ]
-
-
-def _sums(by_currency: Mapping[str, str] | None) -> str:
-    """Amounts in one line, as ``120.00 EUR, 5.00 CHF``."""
-    parts = [f"{amount} {currency}" for currency, amount in sorted((by_currency or {}).items())]
-    return ", ".join(parts) or "0"
 
 
 def _news(person: User, on: date) -> list[DueStop]:

@@ -210,19 +210,20 @@ def _account(row: Customer) -> AccountOut | None:
     since = found.differs_since if found else None
     if found is None or (since is not None and since > timezone.now() - PATIENCE):
         return None
-    told, ours = found.whole or {}, found.ours or {}
-    return AccountOut(
-        told_at=found.told_at,
-        same=since is None,
-        rows=[
-            BooksOut(
-                currency=currency,
-                told=sure_money(Decimal(told.get(currency, "0")), currency),
-                ours=sure_money(Decimal(ours.get(currency, "0")), currency),
-            )
-            for currency in sorted({*told, *ours})
-        ],
-    )
+    return AccountOut(told_at=found.told_at, same=since is None, rows=books_out(found))
+
+
+def books_out(account: Account) -> list[BooksOut]:
+    """By currency, what was told of an account and what ours came to."""
+    told, ours = account.whole or {}, account.ours or {}
+    return [
+        BooksOut(
+            currency=currency,
+            told=sure_money(Decimal(told.get(currency, "0")), currency),
+            ours=sure_money(Decimal(ours.get(currency, "0")), currency),
+        )
+        for currency in sorted({*told, *ours})
+    ]
 
 
 def _deals(person: User, row: Customer, on: date) -> list[DealRow]:

@@ -2448,8 +2448,21 @@ export interface components {
             this: boolean;
         };
         /**
+         * BooksOut
+         * @description What the back office says is open in a currency, and what ours come to.
+         */
+        BooksOut: {
+            /** Currency */
+            currency: string;
+            /** Told */
+            told: string;
+            /** Ours */
+            ours: string;
+        };
+        /**
          * DueStop
-         * @description One thing to do: what (words, or a document's number and state), for whom, by when.
+         * @description One thing to do: what (words, or a document's number and state), for whom, by when; of an account that does
+         *     not add up what was told of it and what ours come to.
          */
         DueStop: {
             /** Kind */
@@ -2479,6 +2492,11 @@ export interface components {
             activity_id?: number | null;
             /** Version */
             version?: number | null;
+            /**
+             * Books
+             * @default []
+             */
+            books: components["schemas"]["BooksOut"][];
         };
         /**
          * Figure
@@ -3695,18 +3713,6 @@ export interface components {
             time_percent: string;
             /** By End */
             by_end: string | null;
-        };
-        /**
-         * BooksOut
-         * @description What the back office says is open in a currency, and what ours come to.
-         */
-        BooksOut: {
-            /** Currency */
-            currency: string;
-            /** Told */
-            told: string;
-            /** Ours */
-            ours: string;
         };
         /**
          * CustomerOut

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { day, figure, isNothing, moment, size } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
+import { differing } from '@/parts/customer/books'
 import { t, tn } from '@/words'
 import type { Customer } from './queries'
 
@@ -26,9 +27,7 @@ const books = computed(() => {
   if (!account) return null
   const at = moment(account.told_at)
   if (account.same) return t('customers.items.books', { at })
-  const sums = (whose: 'told' | 'ours') =>
-    account.rows.map((row) => `${figure(row[whose])} ${row.currency}`).join(', ')
-  return t('customers.items.differs', { told: sums('told'), ours: sums('ours'), at })
+  return `${differing(account.rows)} (${at})`
 })
 const any = computed(() => props.customer.open_items.length + props.customer.on_account.length > 0)
 </script>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
 import { figure } from '@/kit/format/format'
+import { differing } from '@/parts/customer/books'
 import { t } from '@/words'
 import { title, when } from './stops'
 
@@ -20,7 +21,7 @@ const late = computed(
     <span class="dot" aria-hidden="true" />
     <RouterLink class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
     <span class="who">{{ stop.customer }}</span>
-    <span class="soft detail">{{ stop.detail }}</span>
+    <span class="soft detail">{{ stop.books.length ? differing(stop.books) : stop.detail }}</span>
     <span class="num">{{ stop.amount ? `${figure(stop.amount)} ${stop.currency}` : '' }}</span>
     <span class="num when" :class="{ late }">{{ when(stop) }}</span>
     <ElButton

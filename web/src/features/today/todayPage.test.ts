@@ -8,7 +8,7 @@ it('several stops of one record stand side by side, and the one that is done goe
   me.value = { name: 'Ilse', leads: false } as unknown as Shapes['Me']
   const stop = (id: number, title: string, to: string) => ({
     ...{ kind: 'follow_up', title, to, customer: 'Fellgate', detail: '', state: '', days: 0 },
-    ...{ amount: null, currency: 'EUR', on: '2026-11-26', activity_id: id, version: 1 },
+    ...{ amount: null, currency: 'EUR', on: '2026-11-26', activity_id: id, version: 1, books: [] },
   })
   let stops = [stop(1, 'Ring Mara', '/deals/4'), stop(2, 'Send prices', '/deals/4'), stop(3, 'Visit', '/deals/5')] // prettier-ignore
   const none = {

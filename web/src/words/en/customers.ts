@@ -68,7 +68,6 @@ export default {
     ofIt: 'of it {amount}',
     onAccount: 'on account',
     books: 'As in the back office’s books, {at}',
-    differs: 'The back office says that {told} is open; ours come to {ours} ({at}).',
   },
   deals: { none: 'No deal yet', first: 'Make the first one' },
   exposure: {

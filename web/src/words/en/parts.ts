@@ -16,6 +16,7 @@ export default {
     },
     takeThis: 'Take this one',
     colleague: 'with {name}',
+    books: 'The back office says that {told} is open; ours come to {ours}.',
     why: {
       name_same: 'the same name',
       name_near: 'a similar name',
