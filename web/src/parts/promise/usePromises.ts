@@ -65,7 +65,7 @@ function useAnswers(
   ask: (body: Body, signal: AbortSignal) => Promise<Shapes['PromisesOut']>,
 ) {
   const body = refDebounced(now, PAUSE_MS)
-  const { data, error, isPlaceholderData } = useQuery({
+  const { data, error, isPlaceholderData, failureCount } = useQuery({
     queryKey: computed(() => ['promises', whose.value, body.value]),
     queryFn: ({ signal }) => ask(body.value, signal),
     enabled: computed(() => body.value.lines.length > 0),
@@ -73,8 +73,12 @@ function useAnswers(
     staleTime: 30_000,
     refetchInterval: 60_000,
   })
-  const found = computed(() => (body.value.lines.length ? data.value : undefined))
-  const byKey = computed(() => new Map(found.value?.lines.map((line) => [line.key, line])))
+  const last = computed(() => (body.value.lines.length ? data.value : undefined))
+  const byKey = computed(() => new Map(last.value?.lines.map((line) => [line.key, line])))
+  /** The answer to what was asked last; while that comes, the one before, unless it does not come at once. */
+  const found = computed(() =>
+    isPlaceholderData.value && failureCount.value > 0 ? undefined : last.value,
+  )
   /** Nothing is known yet of goods that are there: being asked, or not answered. */
   const unknown = computed(() => {
     if (!now.value.lines.length || found.value) return ''

@@ -70,7 +70,9 @@ function prices(a: Answer, q: Quote): Check {
 function promised(found: Promises): Check[] {
   if (found === 'asking' || found === 'failed') {
     const detail = t(`promise.check.${found}`)
-    return [{ key: 'promise', verdict: found === 'failed' ? 'caution' : 'none', word: '…', detail }]
+    const failed = found === 'failed'
+    const word = failed ? t('promise.check.notKnown') : '…'
+    return [{ key: 'promise', verdict: failed ? 'caution' : 'none', word, detail }]
   }
   if (!found || found.verdict === 'none') return []
   const { short, late, coming, minutes, stale } = found
