@@ -12,6 +12,7 @@ from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 import os
 from pathlib import Path
+import re
 from statistics import median
 import sys
 from time import perf_counter, sleep
@@ -229,13 +230,15 @@ def timed(act: Callable[[], object]) -> float:
     return (perf_counter() - start) * 1000
 
 
-def measure(few: Stack, many: Stack, name: str) -> Iterator[Finding]:
-    """Every page of a person on both houses."""
+def measure(few: Stack, many: Stack, name: str, only: str = "") -> Iterator[Finding]:
+    """Every page of a person on both houses, or those whose names match ``only``."""
     with signed_in(few.url, name) as small, signed_in(many.url, name) as big:
         row = _get(big, "/api/stages", {})
         pages = pages_of(big, big_buyer(many.database_name, name))
         tenth = pages_of(small, big_buyer(few.database_name, name))
         for page, act in pages.items():
+            if not re.search(only, page):
+                continue
             taken = [(timed(act), timed(tenth[page]), timed(row)) for _ in range(ROUNDS + 1)][1:]
             here, there, one = (median(column) for column in zip(*taken, strict=True))
             yield Finding(name, page, here, here / one, here / there)
@@ -244,13 +247,13 @@ def measure(few: Stack, many: Stack, name: str) -> Iterator[Finding]:
 PEOPLE, LEADS = ("ilse", "petra"), ("petra",)
 
 
-def growth(times: int) -> list[Finding]:
+def growth(times: int, only: str) -> list[Finding]:
     """As the rep with the most, and as the lead of all."""
     sizes = (times // 10, times)
     houses = [stack_of(make_house(size), Path("var/growth") / str(size)) for size in sizes]
     try:
         with running(houses[0]) as few, running(houses[1]) as many:
-            return [found for name in PEOPLE for found in measure(few, many, name)]
+            return [found for name in PEOPLE for found in measure(few, many, name, only)]
     finally:
         database.stop(database.of_growth())
 
@@ -261,9 +264,11 @@ def main() -> int:
     parser.add_argument(
         "--times", type=int, default=MANY, help="how many times the demo, from 20 on"
     )
-    times = parser.parse_args().times
+    parser.add_argument("--only", default="", help="pages whose names match an expression")
+    given = parser.parse_args()
+    times = given.times
     os.environ.setdefault("VIVID_DB_MEMORY", "1024")
-    found = growth(times)
+    found = growth(times, given.only)
     for each in sorted(found, key=lambda f: -f.to_row):
         mark = "!" if each.too_much else " "
         print(

@@ -261,7 +261,8 @@ def make_house(times: int, *, anew: bool = False) -> str:
     with connect() as link:
         there = bool(link.cursor().execute(f"SHOW DATABASES LIKE '{name}'"))
         if there and not anew and _whole(name):
-            stack_of(name, VAR / "growth").manage("migrate", "--no-input", "-v0")
+            for act in (("migrate", "--no-input", "-v0"), ("grant_rights",)):
+                stack_of(name, VAR / "growth").manage(*act)
             return name
         for order in (
             f"DROP DATABASE IF EXISTS {name}",
