@@ -28,11 +28,13 @@ BATCH = 500
 class Ordered(Generic[Row]):
     """Rows in an order: by columns, ``-`` before one for the reverse, the last of them unique.
 
-    Empty values come last, in either direction.
+    Empty values come last, in either direction. ``walked`` are the same rows, asked for so that the order's index
+    is walked and each row looked at: how a page is found where there are more than are counted.
     """
 
     rows: QuerySet[Row]
     columns: tuple[str, ...]
+    walked: QuerySet[Row] | None = None
 
     def keys(self, part: slice) -> list[Any]:
         """The keys of a part of them; an index is walked in its order where there is one."""
@@ -105,7 +107,7 @@ class Found(Generic[Row]):
         """The keys of some of them, in their order. One query; none where they are in order already."""
         if self.values or not self.count:
             return self.keys[part]
-        rows = self.ordered.rows
+        rows = self.ordered.rows if self.ordered.walked is None else self.ordered.walked
         rows = walking(rows) if self.more else _of(rows.model._default_manager.all(), self.keys)
         return Ordered(rows, self.ordered.columns).keys(part)
 

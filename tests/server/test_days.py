@@ -69,6 +69,32 @@ def test_customers_are_found_by_what_their_day_brings(
     assert as_ilse.status("get", "customers", None, day="soon") == 422
 
 
+@pytest.mark.parametrize("sort", ["name", "-name", "number", "-town"])
+@pytest.mark.parametrize("day", ["due", "overdue", "limit", "halt", "caution"])
+def test_a_long_list_of_a_day_is_the_same_as_a_short_one(
+    world: World, monkeypatch: pytest.MonkeyPatch, sort: str, day: str
+) -> None:
+    for n in range(9):
+        owner = (world.ilse, world.tomas, world.stranger)[n % 3]
+        farm = CustomerFactory(owner=owner, name=f"Farm {n * 7 % 10}")
+        CustomerDay.objects.create(
+            customer=farm,
+            verdict=("halt", "caution", "clear")[n // 3],
+            due=n % 3,
+            at_limit=n % 4 == 0,
+            overdue=n % 2 == 0,
+        )
+
+    def seen(caller: Caller) -> list[str]:
+        return [row["name"] for row in caller("get", "customers", day=day, sort=sort)["rows"]]
+
+    people = [world.call(who) for who in (world.ilse, world.petra, world.admin)]
+    short = [seen(caller) for caller in people]
+    monkeypatch.setattr("apps.listing.MOST", 1)
+    assert [seen(caller)[:1] for caller in people] == [names[:1] for names in short]
+    assert len(short[2]) > 1
+
+
 def test_a_customer_who_gets_another_rep_takes_the_day_along(world: World, as_ilse: Caller) -> None:
     late = CustomerFactory(name="Late Farm", owner=world.ilse)
     InvoiceFactory(customer=late, gross=D(500), on=ago(world, 90), due_on=ago(world, 60))

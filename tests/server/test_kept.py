@@ -42,7 +42,7 @@ from tests.server.conftest import World
 from tests.server.test_handover import story
 
 D = Decimal
-LISTED = ("confidence", "amount", "weighted")
+LISTED = ("confidence", "amount", weighted())
 
 
 def test_every_kept_column_is_a_field_that_nobody_else_writes() -> None:

@@ -89,6 +89,8 @@ class Deal(models.Model):
                 ],
                 name="deal_for_the_forecast",
             ),
+            # Of all days, with the amount: those above one are found on the way.
+            models.Index(fields=["decision_on", "id", "owner", "amount"], name="deal_by_day"),
             # What is open lies at the end of all days: a list of it begins there, and narrows on the way.
             models.Index(
                 fields=["outcome", "decision_on", "id", "owner", "confidence", "amount"],
@@ -97,7 +99,7 @@ class Deal(models.Model):
             *(
                 sorting(column, f"deal_by_{column}")
                 for column in (
-                    *("decision_on", "amount", "customer_name", "title"),
+                    *("amount", "customer_name", "title"),
                     *("owner_name", "stage_position", "probability"),
                 )
             ),
