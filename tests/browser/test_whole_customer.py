@@ -29,6 +29,7 @@ def test_a_visit_is_prepared_and_every_figure_opens_what_it_sums(
 
     # The open invoices of the exposure open themselves; a word of a line finds its documents.
     documents = page.locator("#documents")
+    expect(documents.locator("tbody tr").first).to_be_visible()
     before = documents.locator("tbody tr").count()
     page.get_by_role("region", name="What weighs on the limit").get_by_role("link").first.click()
     expect(documents.locator("tbody tr")).not_to_have_count(before)

@@ -163,8 +163,7 @@ class CustomerOut(Schema):
 def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
     """One customer. A constant number of queries."""
     person, on = who(request), today()
-    rows = customers_of(person).select_related("owner", "price_list", "parent")
-    row = pick(rows, customer_id, "customer")
+    row = _picked(person, customer_id)
     paid = payment_days(row.pk, on)
     sells = person.role != CLERK
     return CustomerOut(
@@ -201,6 +200,11 @@ def customer(request: HttpRequest, customer_id: PathId) -> CustomerOut:
         deals=_deals(person, row, on),
         activities=_activities(row) if sells else [],
     )
+
+
+def _picked(person: User, customer_id: int) -> Customer:
+    rows = customers_of(person).select_related("owner", "price_list", "parent")
+    return pick(rows, customer_id, "customer")
 
 
 def _account(row: Customer) -> AccountOut | None:
