@@ -1,8 +1,8 @@
 """``pk__among=keys``: as ``in``, for many whole numbers that are keys.
 
-Django passes each value of ``in`` through the field and sends it as a parameter; of the hundreds of keys that
-a page asks with, several times over, that is a tenth of its cost. These are written into the query as
-what they are. Nothing but whole numbers gets there.
+Django passes each value of ``in`` through the field and sends it as a parameter; a page asks with hundreds of
+keys, several times over. These are written into the query as what they are. Nothing but whole numbers gets
+there.
 """
 
 from collections.abc import Iterable

@@ -163,6 +163,13 @@ def test_a_back_office_that_tells_no_balances_is_understood(world: World, as_ils
     assert as_ilse("get", f"customers/{world.customer.pk}")["account"] is None
 
 
+def test_one_that_tells_them_no_more_is_held_to_nothing(world: World) -> None:
+    take_in_changes([told(1, EUR="70.00")])
+    assert compare().differs_since is not None
+    take_in_changes([change(2, "account", "C-1", {"customer": "C-1", "held": False})])
+    assert not Account.objects.exists()
+
+
 def test_accounts_are_compared_in_the_same_queries_however_many(
     world: World, queries_of: Callable[[Callable[[], object]], int]
 ) -> None:

@@ -60,7 +60,9 @@ def _account(change: Change) -> int:
         return 0
     row.held_itself, row.change = told.held, change.number
     row.save(update_fields=["held_itself", "change"])
-    if told.balances is not None:
+    if told.balances is None:
+        Account.objects.filter(customer=row).delete()
+    else:
         facts = {"told": texts(told.balances), "told_at": change.at, "checked_at": None}
         Account.objects.update_or_create(customer=row, defaults=facts)
     held = any(each.held_itself for each in rows.values())
