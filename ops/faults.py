@@ -142,7 +142,10 @@ class Person:
         body = {"version": quote["version"], "valid_until": quote["valid_until"], "lines": lines}
         quote = self.insist("PUT", path, body)
         quote = self.insist("POST", f"{path}/issue", _as_seen(quote))
-        order = self.insist("POST", f"{path}/accept", {**_as_seen(quote), "close_deal": False})
+        seen = _as_seen(quote)
+        source = {"revision_id": quote["id"], "version": seen.pop("version")}
+        body = {"sources": [source], "close_deal": False, **seen}
+        order = self.insist("POST", "/api/orders", body)
         if "refused" in order:
             raise Trouble(f"no order: {order}")
         path = f"/api/orders/{order['id']}/handover"

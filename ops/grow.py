@@ -33,7 +33,8 @@ COPIED = (
     "regulars_customerday",
     *("prices_customerprice", "prices_agreement", "deals_deal", "diary_activity"),
     *("quotes_quote", "quotes_revision", "quotes_quoteline", "quotes_quotepaper", "quotes_signoff"),
-    *("orders_order", "orders_orderline", "orders_delivery", "orders_deliveryline"),
+    *("orders_order", "orders_acceptance", "orders_orderline"),
+    *("orders_delivery", "orders_deliveryline"),
     *("handover_handover", "handover_backofficeevent"),
     *("ledger_invoice", "ledger_invoiceline", "ledger_payment", "ledger_allocation"),
 )

@@ -90,6 +90,7 @@ AREAS = (
             *("copy_quote", "decline_quote", "ask_sign_off", "quote_history", "compare"),
             *("price_again", "get_pdf", "get_xlsx", "get_ubl", "get_case", "import_quotes"),
             *("quote_file_columns", "quote_file_template", "find_items", "match_items"),
+            *("close_rest", "ask_late"),
         ),
     ),
     Area(
@@ -143,7 +144,17 @@ AREAS = (
     Area(
         name="write an order, hand it over",
         roles=SELL,
-        operations=("total_of_order", "write_order", "hand_over", "ask_order_sign_off"),
+        operations=(
+            *("plan_order", "write_order", "hand_over", "ask_order_sign_off"),
+            *("order_now", "cancel_order"),
+        ),
+    ),
+    Area(
+        name="let a lapsed quote be ordered",
+        roles=SIGN,
+        own="asks",
+        costs=True,
+        operations=("allow_late",),
     ),
     Area(
         name="send a handover again, news set apart, resync",

@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
-from ninja import Query, Router, Status
+from ninja import Query, Router
 from pydantic import Field, StringConstraints
 
 from api.access import SIGN
@@ -19,7 +19,6 @@ from api.quotes.shapes import SeenIn
 from api.routes import RouteStop, route_out
 from api.schemas import Schema
 from api.shapes import (
-    Day,
     Id,
     Paged,
     PathId,
@@ -34,6 +33,7 @@ from api.shapes import (
 )
 from api.standing import StandingOut, standing_out, standings_now
 from apps.catalogue.queries import unit_names
+from apps.handover.cancelling import cancel_order
 from apps.handover.clearing import (
     answer_order_sign_off,
     ask_order_sign_off,
@@ -45,12 +45,14 @@ from apps.handover.models import APPLIED, BackOfficeEvent, Handover
 from apps.handover.reading import Invoiced, Paid, story_of
 from apps.ledger.models import Invoice
 from apps.listing import count, in_batches, in_order, sorts_for
-from apps.orders.flows import order_mark, total_of_order, write_order
+from apps.orders.flows import order_mark
 from apps.orders.models import Order, OrderLine, OrderSignOff
 from apps.orders.queries import state_of
 from apps.orders.ubl import order_document
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User, beside_name
+from apps.quotes.models import Revision
+from apps.quotes.state import can_still_be_ordered
 from apps.route.queries import route_of_order
 from apps.searching import Index
 from apps.told import Unfit
@@ -114,7 +116,7 @@ class OrderFilters(Schema):
     """What narrows a list of orders: ``way`` is everything not paid yet, ``unbilled`` what is not wholly
     invoiced."""
 
-    state: Literal["", "way", "unbilled", "stumbled", "ready", "paid"] = ""
+    state: Literal["", "way", "unbilled", "stumbled", "ready", "paid", "cancelled"] = ""
     owner: Id | None = None
     customer: Id | None = None
     words: Words = ""
@@ -150,9 +152,11 @@ def filter_orders(rows: QuerySet[Order], filters: OrderFilters) -> QuerySet[Orde
         case "stumbled":
             rows = rows.filter(handover_state__in=STUMBLED)
         case "ready":
-            rows = rows.filter(handover_state="")
+            rows = rows.filter(handover_state="", cancelled_at=None)
         case "paid":
-            rows = rows.filter(paid=True)
+            rows = rows.filter(paid=True, cancelled_at=None)
+        case "cancelled":
+            rows = rows.filter(cancelled_at__isnull=False)
     if filters.owner:
         rows = rows.filter(owner_id=filters.owner)
     if filters.customer:
@@ -212,6 +216,7 @@ def export(
 class OrderLineOut(Schema):
     """A line with its locked price, and how much of it was shipped.
 
+    ``delivery_address`` and ``wanted_on`` where they are not the order's; ``quote`` the offer it came from.
     ``promised_on`` and ``arrives_on`` were promised when it was ordered; ``missing`` was short then, in the
     item's base unit.
     """
@@ -233,6 +238,10 @@ class OrderLineOut(Schema):
     net: str
     shipped: str
     service: bool
+    delivery_address: dict[str, str] | None
+    wanted_on: date | None
+    depot: str
+    quote: str
 
 
 class HandoverOut(Schema):
@@ -290,6 +299,15 @@ class OrderSignOffOut(Schema):
     comment: str
 
 
+class OfferOut(Schema):
+    """A quote that the order takes from; ``left`` whether something of it can still be ordered."""
+
+    revision_id: int
+    number: str
+    direct: bool
+    left: bool
+
+
 class OrderOut(OrderRow):
     """An order with all that belongs to it."""
 
@@ -297,8 +315,7 @@ class OrderOut(OrderRow):
     mark: str
     deal_id: int | None
     deal: str
-    quote_revision_id: int
-    quote_number: str
+    quotes: list[OfferOut]
     buyer_reference: str
     buyer: dict[str, str]
     delivery_address: dict[str, str] | None
@@ -319,6 +336,9 @@ class OrderOut(OrderRow):
     halted: bool
     sign_off: OrderSignOffOut | None
     may_sign: bool
+    cancelled_at: datetime | None
+    cancelled_by: str
+    cancel_reason: str
     route: list[RouteStop]
 
 
@@ -335,8 +355,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
         mark=order_mark(order, lines),
         deal_id=order.deal_id,
         deal=order.deal.title if order.deal else "",
-        quote_revision_id=order.revision_id,
-        quote_number=f"{order.revision.quote.number} {order.revision.letter}",
+        quotes=_offers(order),
         buyer_reference=order.buyer_reference,
         buyer=order.buyer,
         delivery_address=order.delivery_address,
@@ -354,9 +373,25 @@ def order_out(person: User, order_id: int) -> OrderOut:
         invoices=[_invoice(row) for row in order.invoices.order_by("pk")],
         deliveries=[LeftOut.from_orm(row) for row in order.deliveries.order_by("on", "pk")],
         standing=standing_out(standing),
-        **_clearance(person, order, [] if entry else halts_in(standing)),
+        **_clearance(person, order, [] if entry or order.cancelled_at else halts_in(standing)),
+        cancelled_at=order.cancelled_at,
+        cancelled_by=order.cancelled_by.name if order.cancelled_by else "",
+        cancel_reason=order.cancel_reason,
         route=route_out(route_of_order(order)),
     )
+
+
+def _offers(order: Order) -> list[OfferOut]:
+    rows = order.acceptances.select_related("revision__quote").order_by("pk")
+    return [
+        OfferOut(
+            revision_id=row.revision_id,
+            number=_quote_name(row.revision),
+            direct=row.revision.quote.direct,
+            left=can_still_be_ordered(row.revision.quote),
+        )
+        for row in rows.defer("revision__priced", "revision__case")
+    ]
 
 
 def _clearance(person: User, order: Order, halts: list[Reason]) -> dict[str, Any]:
@@ -397,7 +432,13 @@ def _invoice(row: Invoice) -> InvoiceOut:
 
 
 def _lines(order: Order) -> list[OrderLine]:
-    return list(order.lines.select_related("item").prefetch_related("delivery_lines"))
+    rows = order.lines.select_related("item", "depot", "quote_line__revision__quote")
+    hidden = ("quote_line__revision__priced", "quote_line__revision__case")
+    return list(rows.defer(*hidden).prefetch_related("delivery_lines"))
+
+
+def _quote_name(revision: Revision) -> str:
+    return f"{revision.quote.number} {revision.letter}"
 
 
 def _line(row: OrderLine, currency: str) -> OrderLineOut:
@@ -420,6 +461,10 @@ def _line(row: OrderLine, currency: str) -> OrderLineOut:
         net=sure_money(row.net, currency),
         shipped=plain(Decimal(shipped)) or "0",
         service=row.item.kind == "service",
+        delivery_address=row.delivery_address,
+        wanted_on=row.wanted_on,
+        depot=row.depot.name if row.depot else "",
+        quote=_quote_name(row.quote_line.revision),
     )
 
 
@@ -456,66 +501,6 @@ def _amount_of(event: BackOfficeEvent) -> Decimal | None:
     return None
 
 
-Taken = Annotated[list[Annotated[str, StringConstraints(max_length=36)]], Field(max_length=200)]
-
-
-class AcceptIn(Schema):
-    """The buyer said yes. ``close_deal`` is the rep's choice at this moment."""
-
-    version: Version
-    seen: SeenIn
-    close_deal: bool
-    buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
-    requested_on: Day | None = None
-    delivery_address_id: Id | None = None
-    take: Taken = []
-
-
-class TotalIn(Schema):
-    """The alternatives and options that the buyer takes."""
-
-    take: Taken = []
-
-
-class TotalOut(Schema):
-    """What the order would come to."""
-
-    net: str
-    tax_total: str
-    payable: str
-
-
-@router.post(
-    "/revisions/{revision_id}/order-total", response=TotalOut, operation_id="total_of_order"
-)
-def order_total(request: HttpRequest, revision_id: PathId, data: TotalIn) -> TotalOut:
-    """What the order would come to with what the buyer takes; nothing is changed."""
-    totals, currency = total_of_order(who(request), revision_id, data.take)
-    return TotalOut(
-        net=sure_money(totals.net, currency),
-        tax_total=sure_money(totals.tax_total, currency),
-        payable=sure_money(totals.payable, currency),
-    )
-
-
-@router.post(
-    "/revisions/{revision_id}/accept", response={201: OrderOut}, operation_id="write_order"
-)
-def accept(request: HttpRequest, revision_id: PathId, data: AcceptIn) -> Status[OrderOut]:
-    """Write the order; one revision makes one order at most."""
-    given = data.model_dump(exclude={"version", "seen"})
-    order = write_order(
-        who(request),
-        revision_id,
-        data.version,
-        today=today(),
-        now=timezone.now(),
-        seen=data.seen.as_seen(),
-        **given,
-    )
-    return Status(201, order_out(who(request), order.pk))
-
-
 @router.get("/orders/{order_id}", response=OrderOut, operation_id="get_order")
 def order(request: HttpRequest, order_id: PathId) -> OrderOut:
     """One order."""
@@ -547,6 +532,19 @@ class HandIn(AgainIn):
 def hand(request: HttpRequest, order_id: PathId, data: HandIn) -> OrderOut:
     """Put the order into the outbox; a second time changes nothing."""
     hand_over(who(request), order_id, data.version, now=timezone.now(), seen=data.seen.as_seen())
+    return order_out(who(request), order_id)
+
+
+class CancelIn(AgainIn):
+    """The version of what is cancelled, and why."""
+
+    reason: Annotated[str, StringConstraints(max_length=200)]
+
+
+@router.post("/orders/{order_id}/cancel", response=OrderOut, operation_id="cancel_order")
+def cancel(request: HttpRequest, order_id: PathId, data: CancelIn) -> OrderOut:
+    """Cancel an order that was not handed over."""
+    cancel_order(who(request), order_id, data.version, reason=data.reason, now=timezone.now())
     return order_out(who(request), order_id)
 
 

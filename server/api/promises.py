@@ -162,7 +162,7 @@ def _as_typed(customer: Customer, data: PromisesIn) -> PromisesOut:
         now=timezone.now(),
     )
     units = {line.key: _factor(items, factors, line) for line in data.lines}
-    return _out(found, units, places)
+    return promises_out(found, units, places)
 
 
 def _items(ids: Iterable[int]) -> dict[int, Item]:
@@ -191,9 +191,10 @@ def _country(customer: Customer, address_id: int | None) -> str:
     return chosen.country if chosen else ""
 
 
-def _out(
+def promises_out(
     found: Mapping[str, Promised], units: Mapping[str, Decimal], places: list[Depot]
 ) -> PromisesOut:
+    """Every line's promise in its own unit (``units`` has what one holds), and the verdict over all."""
     names = {row.pk: row.name for row in places}
     others = {
         int(each.at) for row in found.values() for each in row.proposals if each.kind == "instead"
@@ -296,6 +297,7 @@ def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
             depot=row.depot_id,
             quantity=row.quantity * units[str(row.pk)],
             by=row.wanted_on or order.requested_on,
+            country=(row.delivery_address or {}).get("country", ""),
         )
         for row in rows
     ]
@@ -306,4 +308,4 @@ def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
         today=today(),
         now=timezone.now(),
     )
-    return _out(found, units, depots())
+    return promises_out(found, units, depots())

@@ -54,7 +54,9 @@ DiscountOn = Annotated[str, _words("net", "gross")]
 PaperName = Annotated[str, _words("short", "detailed")]
 MonthEnd = Annotated[str, _words("", "after", "before")]
 LineKind = Annotated[str, _words("normal", "alternative", "optional", "heading", "note")]
-QuoteState = Annotated[str, _words("draft", "issued", "lapsed", "declined", "ordered", "revised")]
+QuoteState = Annotated[
+    str, _words("draft", "issued", "lapsed", "declined", "part_ordered", "ordered", "revised")
+]
 Verdict = Annotated[str, _words("clear", "caution", "halt")]
 Confidence = Annotated[str, _words("sure", "likely", "stretch")]
 HabitState = Annotated[str, _words("due", "late", "stopped", "not_yet", "out_of_season", "unknown")]

@@ -35,7 +35,7 @@ from apps.orders.queries import worth_of
 from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.flows.signing import fingerprint
-from apps.quotes.models import SignOff
+from apps.quotes.models import Quote, SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
 from apps.regulars.models import CustomerDay
 from apps.words import said
@@ -160,7 +160,7 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
     )
     shown = SignOff.objects.select_related("revision__quote__customer", "asked_by")
     rows = rows_at(waiting, slice(MOST), shown.prefetch_related("revision__lines"))
-    return _order_sign_offs(person, on) + [
+    return [*_order_sign_offs(person, on), *_asked_late(person, on)] + [
         DueStop(
             kind="sign_off",
             title=f"{row.revision.quote.number} {row.revision.letter}",
@@ -199,6 +199,26 @@ def _order_sign_offs(person: User, on: date) -> list[DueStop]:
             currency=row.order.currency,
             detail=f"{row.asked_by.name}: {row.reason}",
             to=f"/orders/{row.order_id}",
+        )
+        for row in rows
+    ]
+
+
+def _asked_late(person: User, on: date) -> list[DueStop]:
+    """Lapsed quotes of the team that somebody asks to order nevertheless."""
+    asked = Quote.objects.filter(owned(person), late_asked_at__isnull=False)
+    rows = asked.order_by("late_asked_at").select_related("late_asked_by")[:MOST]
+    return [
+        DueStop(
+            kind="sign_off",
+            title=f"{row.number} {row.letter}",
+            customer=row.customer_name,
+            on=timezone.localdate(row.late_asked_at),
+            days=(on - timezone.localdate(row.late_asked_at)).days,
+            amount=sure_money(row.payable, row.currency),
+            currency=row.currency,
+            detail=f"{row.late_asked_by.name if row.late_asked_by else ''}: {row.late_reason}",
+            to=f"/quotes/{row.revision_id}",
         )
         for row in rows
     ]

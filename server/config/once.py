@@ -22,8 +22,8 @@ Next = Callable[[HttpRequest], HttpResponse]
 HEADER = "Idempotency-Key"
 #: What makes something new. Nothing else is wrapped: a refusal leaves its line in the audit.
 MAKES = re.compile(
-    r"/api/(quotes|deals|activities|customers/\d+/(contacts|addresses)|quotes/\d+/revise"
-    r"|revisions/\d+/(accept|copy))"
+    r"/api/(quotes|deals|activities|orders|customers/\d+/(contacts|addresses)|quotes/\d+/revise"
+    r"|revisions/\d+/(order-now|copy)|customers/\d+/regulars/(quote|order))"
 )
 KEY = re.compile(r"[A-Za-z0-9-]{16,64}")
 REFUSED = 300

@@ -16,6 +16,8 @@ from apps.handover.clearing import answer_order_sign_off, ask_order_sign_off, ha
 from apps.handover.flows import hand_over
 from apps.orders.flows import write_order
 from apps.orders.models import Order, OrderSignOff
+from apps.orders.offers import Want
+from apps.orders.resting import ask_late
 from apps.people.models import ADMIN, User
 from apps.quotes.casefiles import keep_revision
 from apps.quotes.drafts import Draft
@@ -97,6 +99,7 @@ def make_deals(customers: dict[str, Customer], today: date, now: datetime) -> No
         )
     _quotes(today, now)
     _orders(today, now)
+    _ordered_in_part(today, now)
     _diary(today)
     _closed(now)
     _cases()
@@ -315,8 +318,52 @@ def _quotes(today: date, now: datetime) -> None:
         ago = timedelta(days=days)
         drafted = quote_for(title, lines, today - ago, percent=percent)
         _issue(drafted, today - ago, now - ago, follow_up=follow_up)
+    _quotes_beside(today, now)
     quote_for("Frost candles, stock up", [("FRO-420", "1800", "H87", None)], today)
     quote_for("Bird net", [("NET-BIR", "60", "RL", None), ("NET-CLI", "12", "BG", None)], today)
+
+
+#: Quotes without a deal: customer, lines, what is offered beside, days since the issue.
+BESIDE: tuple[tuple[str, list[tuple[str, str, str, str | None]], dict[str, str], int], ...] = (
+    (
+        "Quince House Estate",
+        [("NET-730", "4", "RL", None), ("NET-740", "4", "RL", None), ("NET-CLI", "6", "BG", None),
+         ("SRV-DAY", "1", "DAY", None)],
+        {"NET-740": "alternative", "SRV-DAY": "optional"}, 1,
+    ),
+    ("Stonebeck Farm", [("TOO-SEC", "12", "H87", None), ("TOO-SAW", "6", "H87", None)], {}, 34),
+)  # fmt: skip
+
+
+def _quotes_beside(today: date, now: datetime) -> None:
+    """One with an alternative and an option; one that lapsed, and is asked to be ordered late."""
+    for name, lines, kinds, days in BESIDE:
+        customer = Customer.objects.get(name=name)
+        ago = timedelta(days=days)
+        made = start_quote(customer.owner, today=today - ago, customer_id=customer.pk)
+        draft = draft_of(lines, today - ago, kinds=kinds)
+        saved = save_draft(customer.owner, made.pk, made.version, draft, today=today - ago)
+        issued = _issue(saved, today - ago, now - ago)
+    reason = "Edda was at the fair; she wants them as they were offered."
+    ask_late(issued.quote.owner, issued.quote_id, reason=reason, today=today, now=now)
+
+
+def _ordered_in_part(today: date, now: datetime) -> None:
+    """A part of what was offered; the rest is open."""
+    revision = _deal("Secateurs and saws for all sites").quotes.get().revisions.get()
+    write_order(
+        revision.quote.owner,
+        revision.pk,
+        revision.version,
+        today=today,
+        now=now,
+        close_deal=False,
+        requested_on=today + timedelta(days=12),
+        wants=[
+            Want(key="demo-TOO-SEC", quantity=Decimal(60)),
+            Want(key="demo-TOO-SAW"),
+        ],
+    )
 
 
 def _with_two_revisions(today: date, now: datetime) -> None:

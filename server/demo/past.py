@@ -20,8 +20,8 @@ from apps.deals.models import Deal, Stage
 from apps.handover.models import TAKEN, Handover
 from apps.ledger.models import Invoice, InvoiceLine
 from apps.numbering.models import Series
-from apps.orders.flows import carried, order_of
-from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
+from apps.orders.carrying import carried, order_of
+from apps.orders.models import Acceptance, Delivery, DeliveryLine, Order, OrderLine
 from apps.quotes.casefiles import case_behind
 from apps.quotes.models import Quote, QuoteLine, Revision
 from apps.quotes.pricing.answers import freeze_line, note_answer
@@ -239,6 +239,7 @@ def _write_orders(stories: list[_Story], today: date) -> None:
     }
     Order.objects.bulk_create(orders, batch_size=BATCH)
     OrderLine.objects.bulk_create(lines, batch_size=BATCH)
+    Acceptance.objects.bulk_create([_whole(order) for order in orders], batch_size=BATCH)
     Handover.objects.bulk_create(
         [_taken(order, f"BO-{41000 + n}") for n, order in enumerate(orders, start=1)],
         batch_size=BATCH,
@@ -252,6 +253,17 @@ def _write_orders(stories: list[_Story], today: date) -> None:
             for line in lines
         ],
         batch_size=BATCH,
+    )
+
+
+def _whole(order: Order) -> Acceptance:
+    """The order took all of its offer."""
+    return Acceptance(
+        order=order,
+        revision=order.revision,
+        lines_net=order.lines_net,
+        discount=order.document_discount,
+        charges=[row["amount"] for row in order.charges],
     )
 
 

@@ -93,7 +93,7 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     # Issue A: frozen, with its paper; the deal's amount follows.
     page.keyboard.press("Control+Enter")
     page.get_by_role("button", name="Issue revision A", exact=True).click()
-    expect(page.get_by_role("button", name="Write the order")).to_be_visible()
+    expect(page.get_by_role("link", name="Write the order…")).to_be_visible()
     with page.context.expect_page() as opened:
         page.get_by_role("link", name="PDF").click()
     assert opened.value.url.endswith("/pdf")
@@ -115,7 +115,8 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     expect(page.get_by_role("navigation", name="The Route")).to_contain_text("A, ")
 
     # Accept: the rep chooses here that the deal is won.
-    page.get_by_role("button", name="Write the order…").click()
+    page.get_by_role("link", name="Write the order…").click()
+    expect(page.get_by_text("Nothing stays open").first).to_be_visible()
     page.get_by_label("The buyer’s order number").fill("PO 4711")
     page.get_by_text("is won: close it").click()
     page.get_by_role("button", name="Write the order", exact=True).click()

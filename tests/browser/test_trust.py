@@ -145,7 +145,7 @@ def test_only_what_the_screen_says_is_issued(
     ).to_be_visible()
     expect(cell(page, 0, 2)).to_have_text("200")
     page.get_by_role("button", name="Issue revision A", exact=True).click()
-    expect(page.get_by_role("button", name="Write the order…")).to_be_visible()
+    expect(page.get_by_role("link", name="Write the order…")).to_be_visible()
     expect(cell(page, 0, 2)).to_have_text("200")
     page.keyboard.press("Control+z")  # an issued quote stays as it is
     expect(cell(page, 0, 2)).to_have_text("200")

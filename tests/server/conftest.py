@@ -1,6 +1,6 @@
 """A small world for the server's tests: a team, a catalogue, a customer, a deal, a quote."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -89,6 +89,14 @@ def as_seen(shown: Any, **more: object) -> dict[str, object]:
     payable = shown["priced"]["totals"]["payable"] if "priced" in shown else shown["payable"]
     seen = {"mark": shown["mark"], "payable": payable}
     return {"version": shown["version"], "seen": seen, **more}
+
+
+def accepting(shown: Any, take: Sequence[str] = (), **more: object) -> dict[str, Any]:
+    """What writing an order of a whole offer sends along."""
+    given = as_seen(shown)
+    revision = shown.pk if isinstance(shown, Revision) else shown["id"]
+    source = {"revision_id": revision, "version": given["version"], "take": list(take)}
+    return {"sources": [source], "seen": given["seen"], "close_deal": False, **more}
 
 
 @dataclass

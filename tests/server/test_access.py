@@ -6,7 +6,7 @@ import pytest
 
 from apps.people.models import User
 from apps.quotes.models import Revision
-from tests.server.conftest import Caller, World, as_seen
+from tests.server.conftest import Caller, World, accepting, as_seen
 
 READS = ["deals/{deal}", "customers/{customer}", "revisions/{revision}", "revisions/{revision}/pdf"]
 
@@ -56,7 +56,11 @@ def writes(world: World, revision: Revision) -> list[tuple[str, str, dict[str, A
         ("post", f"revisions/{revision.pk}/issue", seen),
         ("delete", f"revisions/{revision.pk}?version=2", {}),
         ("post", f"quotes/{revision.quote_id}/revise", {}),
-        ("post", f"revisions/{revision.pk}/accept", {**seen, "close_deal": True}),
+        ("post", "orders", accepting(revision)),
+        ("post", f"revisions/{revision.pk}/order-now", {**seen, "close_deal": False}),
+        ("post", "order-plan", {"sources": accepting(revision)["sources"]}),
+        ("post", f"quotes/{revision.quote_id}/close-rest", {"reason": "Enough"}),
+        ("post", f"quotes/{revision.quote_id}/ask-late", {"reason": "They were away"}),
         ("post", f"customers/{world.customer.pk}/contacts", {"name": "Nobody"}),
         (
             "post",

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from apps.quotes.models import Revision
-from tests.server.conftest import Caller, World, as_seen
+from tests.server.conftest import Caller, World, accepting
 from tests.server.test_quotes import body_of
 
 
@@ -63,8 +63,8 @@ def test_a_lapsed_quote_halts_and_an_ordered_one_does_not_lapse(
     assert checks(as_ilse, issued)["dates"] == "halt"
     order: Any = as_ilse(
         "post",
-        f"revisions/{issued.pk}/accept",
-        as_seen(issued, close_deal=False),
+        "orders",
+        accepting(issued),
     )
     assert order["number"]
     assert checks(as_ilse, issued)["dates"] == "clear"

@@ -16,7 +16,7 @@ from apps.journal.models import Made
 from apps.orders.models import Order
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
-from tests.server.conftest import Caller, World, as_seen
+from tests.server.conftest import Caller, World, accepting
 
 
 def post(caller: Caller, path: str, body: object, key: str) -> Any:
@@ -64,8 +64,8 @@ def test_a_refusal_is_not_kept(world: World) -> None:
 
 def test_an_order_asked_for_twice_is_one(world: World, issued: Revision) -> None:
     caller, key = world.call(world.ilse), fresh()
-    body = as_seen(issued, close_deal=False)
-    answers = [post(caller, f"revisions/{issued.pk}/accept", body, key) for _ in range(2)]
+    body = accepting(issued)
+    answers = [post(caller, "orders", body, key) for _ in range(2)]
     assert [answer.status_code for answer in answers] == [201, 201]
     assert answers[0].json()["number"] == answers[1].json()["number"] == Order.objects.get().number
 

@@ -13,17 +13,16 @@ from apps.diary.models import Activity
 from apps.handover.models import Handover
 from apps.orders.models import Order
 from apps.quotes.models import Revision
-from apps.quotes.seen import mark_of
-from tests.server.conftest import Caller, World, as_seen
+from tests.server.conftest import Caller, World, accepting, as_seen
 from tests.server.test_quotes import body_of
 
 
 def accept(caller: Caller, revision: Revision, **given: object) -> Any:
-    body = as_seen(revision, **{"close_deal": True, **given})
+    body = accepting(revision, **{"close_deal": True, **given})
     if "take" in given:
-        asked = caller("post", f"revisions/{revision.pk}/order-total", {"take": given["take"]})
-        body["seen"] = {"mark": mark_of(revision), "payable": asked.get("payable", "0")}
-    return caller.ask("post", f"revisions/{revision.pk}/accept", body)
+        asked = caller("post", "order-plan", {"sources": body["sources"]})
+        body["seen"] = {"mark": asked.get("mark", ""), "payable": asked.get("payable", "0")}
+    return caller.ask("post", "orders", body)
 
 
 def test_everything_carries_over_and_prices_are_locked(
@@ -80,7 +79,7 @@ def test_a_draft_is_not_accepted(as_ilse: Caller, drafted: Revision) -> None:
 def test_a_lapsed_quote_is_not_accepted(
     as_ilse: Caller, issued: Revision, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("api.orders.today", lambda: issued.valid_until + timedelta(days=1))
+    monkeypatch.setattr("api.ordering.today", lambda: issued.valid_until + timedelta(days=1))
     assert accept(as_ilse, issued).json()["code"] == "lapsed"
 
 

@@ -19,7 +19,7 @@ from apps.prices.queries import with_remaining
 from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Revision
 from demo.factories import CustomerFactory, ItemFactory, PriceEntryFactory
-from tests.server.conftest import Caller, World, as_seen
+from tests.server.conftest import Caller, World, accepting, as_seen
 from tests.server.test_quotes import body_of
 
 D = Decimal
@@ -161,8 +161,8 @@ def test_alternatives_options_and_words_are_kept_and_not_counted(
     issued = as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(answer))
     order = as_ilse(
         "post",
-        f"revisions/{drafted.pk}/accept",
-        as_seen(issued, close_deal=False),
+        "orders",
+        accepting(issued),
     )
     assert [row["item"] for row in order["lines"]] == ["POST-25", "WIRE-2"]
 
@@ -240,8 +240,7 @@ def test_a_declined_quote_says_why_and_is_not_accepted(as_ilse: Caller, issued: 
     assert as_ilse.status("post", path, {"reason": " "}) == 422
     told = as_ilse("post", path, {"reason": "Bought elsewhere"})
     assert (told["state"], told["decline_reason"]) == ("declined", "Bought elsewhere")
-    accept = as_seen(issued, close_deal=False)
-    assert as_ilse.ask("post", f"revisions/{issued.pk}/accept", accept).json()["code"] == "declined"
+    assert as_ilse.ask("post", "orders", accepting(issued)).json()["code"] == "declined"
     assert as_ilse("get", "quotes", state="declined")["count"] == 1
 
 

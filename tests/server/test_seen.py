@@ -10,7 +10,7 @@ from apps.orders.models import Order
 from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Revision
 from demo.factories import PriceEntryFactory
-from tests.server.conftest import Caller, D, World, as_seen
+from tests.server.conftest import Caller, D, World, accepting, as_seen
 from tests.server.test_quotes import body_of
 
 
@@ -61,20 +61,24 @@ def test_what_is_shown_while_typing_has_the_mark_of_the_save_that_follows(
     assert as_ilse("post", f"revisions/{drafted.pk}/price", body)["mark"] != saved["mark"]
 
 
-@pytest.mark.parametrize("act", ["sign-off", "accept"])
-def test_every_act_on_a_quote_asks_what_was_seen(
-    world: World, as_ilse: Caller, drafted: Revision, act: str
+@pytest.mark.parametrize("act", ["sign-off", "order-now"])
+def test_every_act_on_a_draft_asks_what_was_seen(
+    as_ilse: Caller, drafted: Revision, act: str
 ) -> None:
-    issued = drafted
-    if act == "accept":
-        issued = issue_revision(
-            world.ilse, drafted.pk, drafted.version, today=world.today, now=timezone.now()
-        )
-    body = {**other_mark(issued), "reason": "x", "close_deal": False}
-    refused = as_ilse.ask("post", f"revisions/{issued.pk}/{act}", body)
+    body = {**other_mark(drafted), "reason": "x", "close_deal": False}
+    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/{act}", body)
     assert (refused.status_code, refused.json()["code"]) == (409, "changed_unseen")
     del body["seen"]
-    assert as_ilse.status("post", f"revisions/{issued.pk}/{act}", body) == 422
+    assert as_ilse.status("post", f"revisions/{drafted.pk}/{act}", body) == 422
+    assert not Order.objects.exists()
+
+
+def test_an_order_asks_what_was_seen(as_ilse: Caller, issued: Revision) -> None:
+    body = {**accepting(issued), "seen": other_mark(issued)["seen"]}
+    refused = as_ilse.ask("post", "orders", body)
+    assert (refused.status_code, refused.json()["code"]) == (409, "changed_unseen")
+    del body["seen"]
+    assert as_ilse.status("post", "orders", body) == 422
     assert not Order.objects.exists()
 
 
@@ -86,20 +90,19 @@ def test_an_order_is_written_for_the_total_that_was_shown(
     as_ilse("put", f"revisions/{drafted.pk}", body)
     drafted.refresh_from_db()
     issued = as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(drafted))
-    path = f"revisions/{drafted.pk}"
-    without = as_ilse("post", f"{path}/order-total", {"take": []})
-    taken = as_ilse("post", f"{path}/order-total", {"take": ["b"]})
+    accept = accepting(issued, take=["b"])
+    without = as_ilse("post", "order-plan", {"sources": accepting(issued)["sources"]})
+    taken = as_ilse("post", "order-plan", {"sources": accept["sources"]})
     assert without["payable"] == issued["priced"]["totals"]["payable"] != taken["payable"]
-    accept = as_seen(issued, close_deal=False, take=["b"])
-    refused = as_ilse.ask("post", f"{path}/accept", accept)
+    refused = as_ilse.ask("post", "orders", accept)
     assert refused.json()["facts"]["to"] == taken["payable"]
     assert not Order.objects.exists()
-    accept["seen"] = {"mark": issued["mark"], "payable": taken["payable"]}
-    assert as_ilse("post", f"{path}/accept", accept)["payable"] == taken["payable"]
+    accept["seen"] = {"mark": taken["mark"], "payable": taken["payable"]}
+    assert as_ilse("post", "orders", accept)["payable"] == taken["payable"]
 
 
 def test_only_the_order_that_was_seen_is_handed_over(as_ilse: Caller, issued: Revision) -> None:
-    order = as_ilse("post", f"revisions/{issued.pk}/accept", as_seen(issued, close_deal=False))
+    order = as_ilse("post", "orders", accepting(issued))
     path = f"orders/{order['id']}/handover"
     assert as_ilse.ask("post", path, other_mark(order)).json()["code"] == "changed_unseen"
     Order.objects.filter(pk=order["id"]).update(payable=D("1.00"))

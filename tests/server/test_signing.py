@@ -11,7 +11,7 @@ from apps.orders.models import Order
 from apps.prices.models import Limit
 from apps.quotes.models import Revision, SignOff
 from demo.factories import ItemFactory, PriceEntryFactory, UserFactory
-from tests.server.conftest import Caller, D, World, as_seen
+from tests.server.conftest import Caller, D, World, accepting, as_seen
 from tests.server.test_quotes import body_of
 
 
@@ -149,11 +149,11 @@ def test_taking_a_cheaper_alternative_is_judged_by_the_limits(
     codes = [row["code"] for row in saved["excesses"]]
     issued = as_ilse("post", f"revisions/{drafted.pk}/issue", as_seen(saved))
     assert (codes, issued.get("state")) == ([], "issued"), issued
-    taken = {**as_seen(issued), "close_deal": False, "take": [second["key"]]}
-    told = as_ilse("post", f"revisions/{drafted.pk}/order-total", {"take": [second["key"]]})
-    taken["seen"] = {**taken["seen"], "payable": told["payable"]}  # type: ignore[dict-item]
-    refused = as_ilse.ask("post", f"revisions/{drafted.pk}/accept", taken)
+    taken = accepting(issued, take=[second["key"]])
+    told = as_ilse("post", "order-plan", {"sources": taken["sources"]})
+    assert not told["within_limits"]
+    taken["seen"] = {"mark": told["mark"], "payable": told["payable"]}
+    refused = as_ilse.ask("post", "orders", taken)
     assert (refused.status_code, refused.json()["code"]) == (409, "beyond_limits")
     assert not Order.objects.exists()
-    plain = {**as_seen(issued), "close_deal": False}
-    assert as_ilse.status("post", f"revisions/{drafted.pk}/accept", plain) == 201
+    assert as_ilse.status("post", "orders", accepting(issued)) == 201

@@ -1,6 +1,6 @@
 """From priced lines to the payable: discounts, charges, tax, rounding, margin, next breaks."""
 
-from routecore.totals.document import price_alone, price_document, total_nets
+from routecore.totals.document import price_alone, price_document
 from routecore.totals.limits import (
     Excess,
     Limits,
@@ -10,6 +10,7 @@ from routecore.totals.limits import (
     worse,
 )
 from routecore.totals.lines import Line, PricedLine
+from routecore.totals.parts import Part, PartSums, total_parts
 from routecore.totals.result import ChargeRow, NextBreak, PricedDocument, Problem, Totals
 from routecore.totals.solve import Solution, solve_document
 from routecore.totals.solve_line import LineSolution, solve_line
@@ -26,6 +27,8 @@ __all__ = [
     "Line",
     "LineSolution",
     "NextBreak",
+    "Part",
+    "PartSums",
     "PricedDocument",
     "PricedLine",
     "Problem",
@@ -41,6 +44,6 @@ __all__ = [
     "price_document",
     "solve_document",
     "solve_line",
-    "total_nets",
+    "total_parts",
     "worse",
 ]

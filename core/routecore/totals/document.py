@@ -86,22 +86,6 @@ def _ids_differ(lines: Sequence[Line]) -> None:
         seen.add(line.id)
 
 
-@in_own_context
-def total_nets(
-    terms: DocumentTerms, nets: Sequence[tuple[Decimal, str]], taxes: TaxTable
-) -> tuple[Totals, tuple[Decimal, ...]]:
-    """The sums of lines whose nets are settled, each with its tax category; and their shares.
-
-    For an order of some of a quote's lines: what was offered stays, the sums are made anew. Costs
-    and margins are not known here.
-    """
-    basis = basis_of([net for net, _ in nets], [category for _, category in nets], terms, taxes)
-    aim = aim_of(basis)
-    sums = sums_with(basis, aim.discount)
-    totals = _totals(basis, sums, aim, [None] * len(nets))
-    return totals, tuple(round_amount(share, terms.currency) for share in sums.shares)
-
-
 def _totals(basis: Basis, sums: Sums, aim: Aim, costs: Sequence[Decimal | None]) -> Totals:
     currency = basis.terms.currency
     known = [cost for cost in costs if cost is not None]

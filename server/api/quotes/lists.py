@@ -55,7 +55,9 @@ class QuotePage(Paged):
 class QuoteFilters(Schema):
     """What narrows a list of quotes."""
 
-    state: Literal["", "draft", "issued", "lapsing", "lapsed", "declined", "ordered"] = ""
+    state: Literal[
+        "", "draft", "issued", "lapsing", "lapsed", "declined", "part_ordered", "ordered"
+    ] = ""
     owner: Id | None = None
     customer: Id | None = None
     words: Words = ""

@@ -123,6 +123,14 @@ class AddressChoice(Schema):
     label: str
 
 
+class OrderMark(Schema):
+    """An order that took something of the quote."""
+
+    id: int
+    number: str
+    payable: str
+
+
 class QuoteOut(Schema):
     """A revision as the desk shows it. ``priced`` is the core's stored answer."""
 
@@ -182,6 +190,15 @@ class QuoteOut(Schema):
     issued_by: str
     order_id: int | None
     order_number: str
+    orders: list[OrderMark]
+    direct: bool
+    late_reason: str
+    late_asked_at: datetime | None
+    allowed_until: date | None
+    allowed_by: str
+    may_allow: bool
+    rest_closed_at: datetime | None
+    rest_reason: str
     revisions: list[RevisionMark]
     standing: StandingOut
     weight: WeightOut

@@ -17,6 +17,7 @@ from api.quotes.shapes import (
     DeskLine,
     ExcessOut,
     MoreTermsOut,
+    OrderMark,
     QuoteOut,
     RevisionMark,
     SignOffOut,
@@ -40,7 +41,7 @@ from apps.quotes.pricing.sight import excesses_for, priced_for
 from apps.quotes.pricing.verdicts import Checks, checks_of
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import mark_of
-from apps.quotes.state import Facts, state_of
+from apps.quotes.state import Facts, can_still_be_ordered, last_day, state_of
 from apps.route.queries import route_of_quote
 from routecore.casefile.words import plain
 from routecore.money import Money, minor_digits
@@ -131,18 +132,18 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     on = today()
     revision = own_revision(person, revision_id)
     quote, signing, names = revision.quote, sign_off_out(revision), unit_names()
-    marks = list(quote.revisions.select_related("order").defer("priced", "case").order_by("pk"))
-    order = next((m.order for m in marks if hasattr(m, "order")), None)
-    standing, weight = _standing(revision, on, order is not None)
+    marks = list(quote.revisions.defer("priced", "case").order_by("pk"))
+    orders = list(Order.objects.filter(acceptances__revision__quote=quote).order_by("pk"))
+    standing, weight = _standing(revision, on, bool(orders))
     newest = marks[-1].pk == revision.pk
-    state = state_of(_facts(revision, order, newest=newest), on)
+    state = state_of(_facts(revision, newest=newest), on)
     return QuoteOut(
         id=revision.pk,
         version=revision.version,
         letter=revision.letter,
         state=state,
         newest=newest,
-        days_left=(revision.valid_until - on).days,
+        days_left=(last_day(revision) - on).days,
         unit_names=names,
         **_of_quote(quote),
         **_of_customer(quote.customer, quote.contact_id),
@@ -158,8 +159,8 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
         saved_at=revision.saved_at,
         issued_at=revision.issued_at,
         issued_by=revision.issued_by.name if revision.issued_by else "",
-        order_id=order.pk if order else None,
-        order_number=order.number if order else "",
+        **_ordered(orders),
+        **_late(quote, person),
         revisions=[_mark(row) for row in marks],
         standing=standing,
         weight=weight,
@@ -168,15 +169,44 @@ def quote_out(person: User, revision_id: int) -> QuoteOut:
     )
 
 
-def _facts(revision: Revision, order: Order | None, *, newest: bool) -> Facts:
+def _facts(revision: Revision, *, newest: bool) -> Facts:
     """What the state of a revision follows from."""
+    quote = revision.quote
     return Facts(
         issued=revision.issued_at is not None,
-        valid_until=revision.valid_until,
+        valid_until=last_day(revision) if newest else revision.valid_until,
         newest=newest,
-        declined=revision.quote.declined_at is not None,
-        ordered=order is not None and order.revision_id == revision.pk,
+        declined=quote.declined_at is not None,
+        ordered=quote.order_pk is not None and newest,
+        left=can_still_be_ordered(quote),
     )
+
+
+def _ordered(orders: list[Order]) -> dict[str, Any]:
+    """The orders that took something of the quote, the newest by itself."""
+    marks = [
+        OrderMark(id=row.pk, number=row.number, payable=sure_money(row.payable, row.currency))
+        for row in orders
+    ]
+    return {
+        "order_id": marks[-1].id if marks else None,
+        "order_number": marks[-1].number if marks else "",
+        "orders": marks,
+    }
+
+
+def _late(quote: Quote, person: User) -> dict[str, Any]:
+    """What was asked and allowed of a lapsed quote, and what was said of its rest."""
+    return {
+        "direct": quote.direct,
+        "late_reason": quote.late_reason,
+        "late_asked_at": quote.late_asked_at,
+        "allowed_until": quote.allowed_until,
+        "allowed_by": quote.allowed_by.name if quote.allowed_by else "",
+        "may_allow": person.role in ("lead", "admin"),
+        "rest_closed_at": quote.rest_closed_at,
+        "rest_reason": quote.rest_reason,
+    }
 
 
 def _of_quote(quote: Quote) -> dict[str, Any]:
@@ -285,7 +315,7 @@ def _checks(
         row.priced,
         state=state,
         on=row.on,
-        valid_until=row.valid_until,
+        valid_until=last_day(row),
         today=on,
         answer=signing.answer if signing else None,
     )

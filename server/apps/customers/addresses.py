@@ -15,6 +15,11 @@ def delivery_address(customer: Customer, address_id: int | None = None) -> dict[
     return kept(row) if row else None
 
 
+def address_of(customer: Customer, address_id: int) -> dict[str, str]:
+    """One of a customer's addresses that are not retired, as a document keeps it."""
+    return kept(pick(Address.objects.active().filter(customer=customer), address_id, "address"))
+
+
 def usual_address(rows: Iterable[Address]) -> Address | None:
     """Where a customer's goods usually go: the first for deliveries, else the first of all."""
     known = [row for row in rows if row.retired_at is None]

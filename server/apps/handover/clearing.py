@@ -78,6 +78,8 @@ def _order(who: User, order_id: int, seen: Seen | None) -> Order:
     if seen is not None and seen.mark != order_mark(order, order.lines.all()):
         payable = plain(order.payable, minor_digits(order.currency)) or ""
         refuse_unseen(seen.payable, payable, order.currency)
+    if order.cancelled_at is not None:
+        raise Refused("cancelled")
     if Handover.objects.filter(order=order).exists():
         raise Refused("handed_over")
     return order

@@ -68,6 +68,8 @@ def hand_over(
     if seen is not None and seen.mark != order_mark(order, order.lines.all()):
         payable = plain(order.payable, minor_digits(order.currency)) or ""
         refuse_unseen(seen.payable, payable, order.currency)
+    if order.cancelled_at is not None:
+        raise Refused("cancelled")
     check_version(order.version, version, "order")
     order.delivery_address = order.delivery_address or delivery_address(order.customer)
     if order.delivery_address is None:

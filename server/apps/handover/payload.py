@@ -43,6 +43,7 @@ def payload_of(order: Order) -> Json:
                 "depot": row.depot.code if row.depot else None,
                 "wanted_on": _iso(row.wanted_on or order.requested_on or row.promised_on),
                 "reserve_by": _iso(row.reserve_by),
+                **({"delivery_address": row.delivery_address} if row.delivery_address else {}),
                 "net": plain(row.net - row.discount_share, digits),
             }
             for row in rows

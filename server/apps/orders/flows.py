@@ -1,36 +1,124 @@
-"""From an accepted revision to an order, with everything carried over."""
+"""From what was accepted of offers to an order: what it will be, and writing it."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from datetime import date, datetime
-from decimal import Decimal
 
-from django.conf import settings
 from django.db import transaction
 
-from apps.catalogue.models import Item
 from apps.catalogue.queries import tax_table
 from apps.customers.addresses import delivery_address
 from apps.deals.flows import close_as_won
 from apps.diary.flows import settle_follow_ups
-from apps.errors import Invalid, Refused, check_version
+from apps.errors import FlowError, Invalid, Refused, check_version
 from apps.journal.flows import record_changes
 from apps.numbering.flows import next_number
+from apps.orders.carrying import acceptance_of, lines_of, order_of
 from apps.orders.models import Order, OrderLine
+from apps.orders.offers import Offer, Take, Want, offer_of, take_of, usual_wants
 from apps.orders.promises import store_promised
 from apps.people.access import sells
 from apps.people.models import User
-from apps.prices.models import Agreement
 from apps.quotes.drafts import digest
-from apps.quotes.models import WORDS_ONLY, QuoteLine, Revision
-from apps.quotes.pricing.excesses import excesses_when_taken
-from apps.quotes.pricing.question import terms_of
+from apps.quotes.flows.issuing import issue_revision
+from apps.quotes.models import Quote, Revision
+from apps.quotes.pricing.excesses import Line, excesses_when_taken
 from apps.quotes.queries import own_revision
-from apps.quotes.seen import Seen, check_seen, refuse_unseen
+from apps.quotes.seen import Seen, mark_of, refuse_unseen
 from apps.quotes.state import lock_revision, require
 from routecore.casefile.words import plain
-from routecore.money import Money, minor_digits
-from routecore.quantity import Units
-from routecore.totals import TaxRow, Totals, total_nets
+from routecore.errors import CoreError
+from routecore.money import minor_digits
+from routecore.totals import PartSums, Totals, total_parts
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Source:
+    """An offer that an order is written from, and what of it.
+
+    ``wants`` None is all that counts and is left, with the alternatives and options of ``take``.
+    """
+
+    revision_id: int
+    version: int = 0
+    wants: tuple[Want, ...] | None = None
+    take: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """An order before it is written: what it takes of each offer, and what it comes to.
+
+    ``mark`` is of all that: an act on another plan is refused.
+    """
+
+    takes: tuple[Take, ...]
+    totals: Totals
+    parts: tuple[PartSums, ...]
+    mark: str
+
+    @property
+    def revision(self) -> Revision:
+        """The offer whose terms the order has."""
+        return self.takes[0].offer.revision
+
+    @property
+    def beyond(self) -> bool:
+        """Whether it takes more than was offered."""
+        return any(take.beyond for take in self.takes)
+
+
+def plan_order(who: User, sources: Sequence[Source], *, today: date, beyond: bool = True) -> Plan:
+    """What the order would be; nothing is changed. Raises as ``write_order`` does."""
+    revisions = [own_revision(who, each.revision_id) for each in sources]
+    for revision in revisions:
+        require("accept", revision, today)
+    return _plan(revisions, sources, beyond=beyond)
+
+
+def _plan(revisions: Sequence[Revision], sources: Sequence[Source], *, beyond: bool) -> Plan:
+    _one_buyer(revisions)
+    takes = tuple(
+        _take(offer_of(revision), source, n, beyond=beyond)
+        for n, (revision, source) in enumerate(zip(revisions, sources, strict=True))
+    )
+    try:
+        totals, parts = total_parts([take.part for take in takes], tax_table())
+    except CoreError as error:
+        raise Invalid.of(error, path="sources") from error
+    return Plan(takes=takes, totals=totals, parts=parts, mark=_mark(takes, totals))
+
+
+def _take(offer: Offer, source: Source, n: int, *, beyond: bool) -> Take:
+    try:
+        wants = usual_wants(offer, source.take) if source.wants is None else source.wants
+        return take_of(offer, wants, beyond=beyond)
+    except FlowError as error:
+        error.path = f"sources[{n}].{error.path}"
+        raise
+
+
+def _one_buyer(revisions: Sequence[Revision]) -> None:
+    """Several offers make one order only of one customer, each once."""
+    if not revisions:
+        raise Invalid("required", path="sources")
+    first = revisions[0]
+    for row in revisions[1:]:
+        if row.quote.customer_id != first.quote.customer_id:
+            raise Invalid(
+                "other_customer", path="sources", facts={"customer": row.quote.customer.name}
+            )
+    if len({row.pk for row in revisions}) < len(revisions):
+        raise Invalid("double_id", path="sources")
+
+
+def _mark(takes: Sequence[Take], totals: Totals) -> str:
+    rows = [
+        [take.offer.revision.pk, mark_of(take.offer.revision)]
+        + [[row.line.row.key, row.quantity, row.net, row.line.before.quantity] for row in take.rows]
+        for take in takes
+    ]
+    return digest([rows, totals.net, totals.tax_total, totals.payable])
 
 
 @transaction.atomic
@@ -46,202 +134,154 @@ def write_order(
     requested_on: date | None = None,
     delivery_address_id: int | None = None,
     take: Sequence[str] = (),
+    wants: Sequence[Want] | None = None,
+    more: Sequence[Source] = (),
+    beyond: bool = False,
     seen: Seen | None = None,
 ) -> Order:
-    """The buyer accepted: an order with the revision's lines, prices locked.
+    """The buyer accepted: an order with what they take of the offer, prices locked.
 
     ``take`` names the alternatives (each in the place of its line) and options that the buyer wants;
-    each line keeps the net that was offered, the sums are made anew by the core. ``seen`` has the
-    revision's mark, and the total with what was taken.
+    ``wants`` says line by line how much, from where, by when and to which address. ``more`` are further
+    offers that go into the same order. ``beyond`` says that more than was offered is meant.
+    ``seen`` has the mark of the plan (or, for a whole offer, of the revision) and the total.
 
-    Only the newest issued revision can be accepted, once; after its last day of validity it must
-    be revised first.
+    Only the newest issued revision can be accepted, as long as something of it is left; after its last
+    day of validity it must be revised, or allowed by a lead.
     """
-    revision = _acceptable(who, revision_id, version, seen, today)
+    wanted = None if wants is None else tuple(wants)
+    first = Source(revision_id=revision_id, version=version, take=tuple(take), wants=wanted)
     if requested_on is not None and requested_on < today:
         raise Invalid("date_gone_by", path="requested_on")
-    chosen = _chosen(revision, take)
-    totals, shares = _sums(revision, chosen)
-    if take and excesses_when_taken(who, revision, chosen, shares, totals, today):
-        raise Refused("beyond_limits", path="take")
-    _check_total(seen, totals, revision.currency)
-    order = order_of(revision, totals, number=next_number("O", today), today=today)
-    order.buyer_reference = (buyer_reference or revision.buyer_reference).strip()
+    plan = _agreed(who, (first, *more), today, beyond=beyond, seen=seen)
+    order = order_of(plan.revision, plan.totals, number=next_number("O", today), today=today)
+    order.buyer_reference = (buyer_reference or plan.revision.buyer_reference).strip()
     order.requested_on = requested_on
-    order.delivery_address = delivery_address(revision.quote.customer, delivery_address_id)
+    order.delivery_address = delivery_address(order.customer, delivery_address_id)
     order.save()
-    store_promised(order, _carry_lines(order, revision, chosen, shares), today=today, now=now)
-    _tell(who, revision, now, close_deal=close_deal)
+    _store(order, plan, today=today, now=now)
+    _tell(who, plan, order, now, close_deal=close_deal)
     return order
 
 
-def _acceptable(
-    who: User, revision_id: int, version: int, seen: Seen | None, today: date
-) -> Revision:
-    """The revision, locked, where this person may accept it and it is what they saw."""
+@transaction.atomic
+def order_now(
+    who: User,
+    revision_id: int,
+    version: int,
+    *,
+    today: date,
+    now: datetime,
+    close_deal: bool,
+    buyer_reference: str = "",
+    requested_on: date | None = None,
+    delivery_address_id: int | None = None,
+    seen: Seen | None = None,
+) -> Order:
+    """An order without an offer: a draft becomes one in a single act, at the prices that were ``seen``.
+
+    Refused as issuing it would be, where it has a problem or goes beyond a limit that nobody signed off.
+    """
+    issued = issue_revision(who, revision_id, version, today=today, now=now, seen=seen)
+    Quote.objects.filter(pk=issued.quote_id).update(direct=True)
+    return write_order(
+        who,
+        issued.pk,
+        issued.version,
+        today=today,
+        now=now,
+        close_deal=close_deal,
+        buyer_reference=buyer_reference,
+        requested_on=requested_on,
+        delivery_address_id=delivery_address_id,
+    )
+
+
+def _agreed(
+    who: User, sources: Sequence[Source], today: date, *, beyond: bool, seen: Seen | None
+) -> Plan:
+    """The plan of an order that may be written, with its offers locked, as it was seen."""
+    plan = _plan(_acceptable(who, sources, today), sources, beyond=beyond)
+    _as_seen(plan, seen)
+    refuse_beyond_limits(who, plan, today)
+    return plan
+
+
+def _acceptable(who: User, sources: Sequence[Source], today: date) -> list[Revision]:
+    """The revisions, locked in one order whoever asks, where this person may accept them."""
     sells(who)
-    revision = lock_revision(who, revision_id)
-    require("accept", revision, today)
-    check_seen(revision, seen)
-    check_version(revision.version, version, "quote")
-    return revision
+    if len({each.revision_id for each in sources}) < len(sources):
+        raise Invalid("double_id", path="sources")
+    locked = {}
+    for each in sorted(sources, key=lambda source: source.revision_id):
+        revision = lock_revision(who, each.revision_id)
+        require("accept", revision, today)
+        check_version(revision.version, each.version, "quote")
+        locked[each.revision_id] = revision
+    return [locked[each.revision_id] for each in sources]
 
 
-def _tell(who: User, revision: Revision, now: datetime, *, close_deal: bool) -> None:
-    """The record, the follow-ups and the deal hear that the quote became an order."""
-    quote = revision.quote
-    record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("issued", "ordered")})
-    settle_follow_ups(quote.number, now=now)
-    if quote.deal_id and close_deal:
-        close_as_won(who, quote.deal_id, now)
-
-
-def _check_total(seen: Seen | None, totals: Totals, currency: str) -> None:
-    """Refuse an order of another total than the person saw, with what was taken."""
-    payable = plain(totals.payable, minor_digits(currency)) or ""
-    if seen is not None and seen.payable != payable:
+def _as_seen(plan: Plan, seen: Seen | None) -> None:
+    """Refuse an order of anything else than the person saw: the plan, or the offer as a whole."""
+    if seen is None:
+        return
+    currency = plan.revision.currency
+    payable = plain(plan.totals.payable, minor_digits(currency)) or ""
+    if seen.payable != payable or seen.mark not in (plan.mark, mark_of(plan.revision)):
         refuse_unseen(seen.payable, payable, currency)
 
 
-def total_of_order(who: User, revision_id: int, take: Sequence[str]) -> tuple[Totals, str]:
-    """What the order would come to with these alternatives and options, and its currency.
+def refuse_beyond_limits(who: User, plan: Plan, today: date) -> None:
+    """Refuse what goes beyond a limit that the offer did not; what was offered is within them by itself."""
+    if not plan.beyond and not any(take.chosen for take in plan.takes):
+        return
+    for take, part in zip(plan.takes, plan.parts, strict=True):
+        lines = [
+            Line(row=row.line.row, quantity=row.quantity, net=row.net, share=share)
+            for row, share in zip(take.rows, part.shares, strict=True)
+        ]
+        found = excesses_when_taken(
+            who,
+            take.offer.revision,
+            lines,
+            discount=part.discount,
+            payable=plan.totals.payable,
+            today=today,
+        )
+        if found:
+            raise Refused("beyond_limits", path="take")
 
-    Nothing is changed.
-    """
-    revision = own_revision(who, revision_id)
-    totals, _ = _sums(revision, _chosen(revision, take))
-    return totals, revision.currency
+
+def _store(order: Order, plan: Plan, *, today: date, now: datetime) -> None:
+    """The lines with their promises; what was taken of each offer comes last, for its figures follow from both."""
+    store_promised(order, lines_of(order, plan.takes, plan.parts), today=today, now=now)
+    for take, part in zip(plan.takes, plan.parts, strict=True):
+        acceptance_of(order, take, part).save()
+
+
+def _tell(who: User, plan: Plan, order: Order, now: datetime, *, close_deal: bool) -> None:
+    """The record, the follow-ups and the deals hear that quotes became an order."""
+    for take in plan.takes:
+        revision = take.offer.revision
+        quote = revision.quote
+        became = "ordered" if take.last else "part_ordered"
+        field = f"revision {revision.letter}"
+        changes = {field: ("issued", became)}
+        if take.beyond:
+            changes["beyond"] = ("", order.number)
+        record_changes(who, "quote", quote.pk, changes)
+        if take.last:
+            settle_follow_ups(quote.number, now=now)
+        if quote.deal_id and close_deal:
+            close_as_won(who, quote.deal_id, now)
 
 
 def order_mark(order: Order, lines: Iterable[OrderLine]) -> str:
     """A mark of what is handed over: the lines, the sums, where the goods go."""
-    rows = [[line.position, line.item_id, line.quantity, line.price, line.net] for line in lines]
+    rows = [
+        [line.position, line.item_id, line.quantity, line.price, line.net]
+        + ([line.delivery_address] if line.delivery_address else [])
+        for line in lines
+    ]
     sums = [order.net, order.tax_total, order.payable]
     return digest([rows, sums, order.delivery_address, order.requested_on])
-
-
-def order_of(revision: Revision, totals: Totals, *, number: str, today: date) -> Order:
-    """An order of the revision, not yet stored: what carries over, and the sums."""
-    quote = revision.quote
-    rate = revision.base_rate or Decimal(1)
-    payable = Money(totals.payable, revision.currency)
-    digits = minor_digits(revision.currency)
-    return Order(
-        number=number,
-        revision=revision,
-        customer=quote.customer,
-        deal=quote.deal,
-        contact=quote.contact,
-        owner=quote.owner,
-        accepted_on=today,
-        buyer_reference=revision.buyer_reference,
-        buyer=revision.buyer,
-        currency=revision.currency,
-        terms_days=revision.terms_days,
-        terms_end_of_month=revision.terms_end_of_month,
-        terms_more=revision.terms_more,
-        lines_net=totals.lines_net,
-        document_discount=totals.document_discount,
-        charges=[
-            {
-                "name": row.name,
-                "amount": plain(row.amount, digits),
-                "tax_category": row.tax_category,
-            }
-            for row in totals.charge_rows
-        ],
-        net=totals.net,
-        tax=[_tax(row, revision.currency) for row in totals.tax],
-        tax_total=totals.tax_total,
-        gross=totals.gross,
-        payable_rounding=totals.payable_rounding,
-        payable=totals.payable,
-        base_payable=payable.converted(rate, settings.BASE_CURRENCY).amount,
-    )
-
-
-def _chosen(revision: Revision, take: Sequence[str]) -> list[QuoteLine]:
-    """The lines that become real, in the quote's order."""
-    rows = list(
-        revision.lines.exclude(kind__in=WORDS_ONLY)
-        .select_related("item__group")
-        .prefetch_related("item__units")
-    )
-    extra = {row.key: row for row in rows if row.kind != "normal"}
-    for key in take:
-        if key not in extra:
-            raise Invalid("unknown_choice", path="take")
-    replaced = [extra[key].alternative_to for key in take if extra[key].alternative_to]
-    if len(replaced) != len(set(replaced)):
-        raise Invalid("two_for_one", path="take")
-    chosen = [
-        row for row in rows if (row.kind == "normal" and row.key not in replaced) or row.key in take
-    ]
-    if any(row.net is None for row in chosen):
-        raise Invalid("needs_price", path="take")
-    return chosen
-
-
-def _sums(revision: Revision, chosen: list[QuoteLine]) -> tuple[Totals, tuple[Decimal, ...]]:
-    nets = [(row.net or Decimal(0), row.tax_category) for row in chosen]
-    return total_nets(terms_of(revision), nets, tax_table())
-
-
-def _tax(row: TaxRow, currency: str) -> dict[str, str | None]:
-    digits = minor_digits(currency)
-    return {
-        "category": row.category,
-        "name": row.name,
-        "percent": plain(row.percent),
-        "base": plain(row.base, digits),
-        "amount": plain(row.amount, digits),
-    }
-
-
-def _carry_lines(
-    order: Order, revision: Revision, chosen: list[QuoteLine], shares: Sequence[Decimal]
-) -> list[OrderLine]:
-    """The chosen lines, not yet stored, with what they call off from framework agreements."""
-    sources = {line["id"]: line["source"] or "" for line in revision.priced["lines"]}
-    numbers = {key: s.partition(":")[2] for key, s in sources.items() if s.startswith("agreement:")}
-    agreements = {row.number: row for row in Agreement.objects.filter(number__in=numbers.values())}
-    return [
-        carried(order, row, share, agreements.get(numbers.get(row.key, "")))
-        for row, share in zip(chosen, shares, strict=True)
-    ]
-
-
-def carried(
-    order: Order, row: QuoteLine, share: Decimal, agreement: Agreement | None = None
-) -> OrderLine:
-    """A line of goods carried over, not yet stored."""
-    assert row.item is not None and row.quantity is not None
-    return OrderLine(
-        order=order,
-        quote_line=row,
-        position=row.position,
-        item_id=row.item.pk,
-        agreement=agreement,
-        called_off=_called_off(row.item, row.quantity, row.unit, agreement),
-        depot_id=row.depot_id,
-        wanted_on=row.wanted_on,
-        text=row.text,
-        quantity=row.quantity,
-        unit=row.unit,
-        price=row.price or Decimal(0),
-        per=row.per or Decimal(1),
-        price_unit=row.price_unit,
-        discount_percent=row.discount_percent,
-        net=row.net or Decimal(0),
-        discount_share=share,
-        tax_category=row.tax_category,
-    )
-
-
-def _called_off(
-    item: Item, quantity: Decimal, unit: str, agreement: Agreement | None
-) -> Decimal | None:
-    if agreement is None:
-        return None
-    factors = {row.unit_id: row.factor for row in item.units.all()}
-    return Units(base=item.base_unit_id, factors=factors).in_base(quantity, unit)

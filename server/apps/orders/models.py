@@ -19,20 +19,27 @@ from apps.prices.models import Agreement
 from apps.quotes.models import QuoteLine, Revision
 from apps.stock.models import Depot
 
+CANCELLED = models.Q(cancelled_at__isnull=False)
 
-def _when(condition: models.Q) -> models.Case:
-    return models.Case(models.When(condition, then=True), default=False)
+
+def _when(condition: models.Q, cancelled: bool) -> models.Case:
+    """Whether a condition holds; of a cancelled order, what is said."""
+    return models.Case(
+        models.When(CANCELLED, then=cancelled), models.When(condition, then=True), default=False
+    )
 
 
 class Order(models.Model):
-    """An accepted revision, with everything carried over and prices locked.
+    """What was accepted of one or more offers, with everything carried over and prices locked.
 
-    One revision makes one order at most: the database holds it. From ``goods_quantity`` on, how
-    far it has come, as ``apps.orders.kept`` declares it: the database writes it, nobody else.
+    ``revision`` is the offer whose terms it has; ``Acceptance`` has all of them. A cancelled one stays
+    as it was, and counts nowhere any more: what it took is left of its offers again. From
+    ``goods_quantity`` on, how far it has come, as ``apps.orders.kept`` declares it: the database
+    writes it, nobody else.
     """
 
     number = models.CharField(max_length=20, unique=True)
-    revision = models.OneToOneField(Revision, on_delete=models.PROTECT, related_name="order")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="orders")
     customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="orders")
     deal = models.ForeignKey(Deal, on_delete=models.PROTECT, null=True, related_name="orders")
     contact = models.ForeignKey(Contact, on_delete=models.SET_NULL, null=True)
@@ -60,6 +67,11 @@ class Order(models.Model):
     base_payable = amount_column()
     created_at = models.DateTimeField(auto_now_add=True)
     version = models.PositiveIntegerField(default=1)
+    cancelled_at = models.DateTimeField(null=True)
+    cancelled_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    cancel_reason = models.CharField(max_length=200, blank=True)
     goods_quantity = quantity_column(default=0, editable=False)
     shipped_quantity = quantity_column(default=0, editable=False)
     invoiced = amount_column(default=0, editable=False)
@@ -69,17 +81,19 @@ class Order(models.Model):
     customer_name = models.CharField(max_length=120, default="", editable=False)
     owner_name = models.CharField(max_length=150, default="", editable=False)
     paid = models.GeneratedField(
-        expression=_when(models.Q(settled__gt=0, settled__gte=models.F("payable"))),
+        expression=_when(models.Q(settled__gt=0, settled__gte=models.F("payable")), cancelled=True),
         output_field=models.BooleanField(),
         db_persist=True,
     )
     to_ship = models.GeneratedField(
-        expression=_when(models.Q(shipped_quantity__lt=models.F("goods_quantity"))),
+        expression=_when(
+            models.Q(shipped_quantity__lt=models.F("goods_quantity")), cancelled=False
+        ),
         output_field=models.BooleanField(),
         db_persist=True,
     )
     billed = models.GeneratedField(
-        expression=_when(models.Q(invoiced__gte=models.F("payable"))),
+        expression=_when(models.Q(invoiced__gte=models.F("payable")), cancelled=True),
         output_field=models.BooleanField(),
         db_persist=True,
     )
@@ -103,9 +117,30 @@ class Order(models.Model):
         ]
 
 
-class OrderLine(models.Model):
-    """A line of an order; its quote line makes no second one.
+class Acceptance(models.Model):
+    """What an order takes of one offer, and what the offer's discount and charges came to in it.
 
+    ``lines_net`` is the net of the lines taken; ``discount`` on the net or on the gross, as the offer names
+    it; ``charges`` as decimal text, in the offer's order. ``changed_at`` moves whenever a quantity does.
+    """
+
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="acceptances")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="acceptances")
+    lines_net = amount_column()
+    discount = amount_column()
+    charges = models.JSONField(default=list)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["order", "revision"], name="acceptance_once")
+        ]
+
+
+class OrderLine(models.Model):
+    """A line of an order: all of a quote line, or a part of it.
+
+    ``delivery_address`` is where this line goes; None where the order goes.
     ``called_off`` is how much of the agreement it takes, in the item's base unit: exactly, whatever
     the units of the line and of the agreement. ``promised_on`` is the day on which it leaves the depot,
     ``arrives_on`` when it is there; ``missing`` what is short, in the item's base unit, when it was
@@ -113,7 +148,7 @@ class OrderLine(models.Model):
     """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="lines")
-    quote_line = models.OneToOneField(QuoteLine, on_delete=models.PROTECT)
+    quote_line = models.ForeignKey(QuoteLine, on_delete=models.PROTECT, related_name="order_lines")
     position = models.PositiveIntegerField()
     item = models.ForeignKey(Item, on_delete=models.PROTECT)
     text = models.CharField(max_length=200)
@@ -128,6 +163,7 @@ class OrderLine(models.Model):
     )
     called_off = exact_quantity_column(null=True)
     depot = models.ForeignKey(Depot, on_delete=models.PROTECT, null=True, related_name="+")
+    delivery_address = models.JSONField(null=True)
     wanted_on = models.DateField(null=True)
     promised_on = models.DateField(null=True)
     arrives_on = models.DateField(null=True)

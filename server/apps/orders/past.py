@@ -27,7 +27,9 @@ class PastPrice:
 def past_prices(customer: int, item: int) -> list[PastPrice]:
     """The newest two dozen, oldest first. Three queries."""
     rows = (
-        OrderLine.objects.filter(order__customer_id=customer, item_id=item)
+        OrderLine.objects.filter(
+            order__customer_id=customer, order__cancelled_at=None, item_id=item
+        )
         .select_related("order", "item")
         .prefetch_related("item__units")
         .order_by("-order__accepted_on", "-pk")[:MOST]

@@ -25,6 +25,7 @@ def store_promised(order: Order, lines: Sequence[OrderLine], *, today: date, now
             quantity=line.quantity * factors.get((line.item_id, line.unit), 1),
             depot=line.depot_id,
             on=line.wanted_on or order.requested_on,
+            country=(line.delivery_address or {}).get("country", ""),
         )
         for line in lines
     ]

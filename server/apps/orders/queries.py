@@ -12,16 +12,18 @@ from apps.errors import Invalid
 from apps.orders.models import Order
 from routecore.money import minor_digits
 
-#: States in the order in which an order passes them.
+#: States in the order in which an order passes them; a cancelled one passes no further.
 STATES = (
     *("ready", "waiting", "under_way", "refused", "held", "taken"),
-    *("part_shipped", "shipped", "part_invoiced", "invoiced", "part_paid", "paid"),
+    *("part_shipped", "shipped", "part_invoiced", "invoiced", "part_paid", "paid", "cancelled"),
 )
-FINISHED = "paid"
+FINISHED, CANCELLED = "paid", "cancelled"
 
 
 def state_of(order: Order) -> str:
     """The state of an order."""
+    if order.cancelled_at is not None:
+        return CANCELLED
     return derive_state(
         handover=order.handover_state or None,
         goods=order.goods_quantity,

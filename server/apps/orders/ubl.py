@@ -4,8 +4,9 @@ Source: OASIS Universal Business Language 2.1, UBL-Order-2.1; sums after EN 1693
 schema in the tests.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from decimal import Decimal
+from itertools import repeat
 
 from apps.catalogue.models import TaxCategory
 from apps.customers.payment import payment_of
@@ -25,7 +26,7 @@ from routecore.money import minor_digits
 
 
 def order_document(order: Order) -> bytes:
-    """The XML document. Two queries beside the order's own."""
+    """The XML document. Three queries beside the order's own."""
     reasons = dict(TaxCategory.objects.values_list("code", "reason"))
     lines = list(order.lines.select_related("item"))
     root = root_of("Order", order.currency)
@@ -36,9 +37,8 @@ def order_document(order: Order) -> bytes:
     root.text("DocumentCurrencyCode", order.currency)
     root.text("LineCountNumeric", len(lines))
     root.text("CustomerReference", order.buyer_reference)
-    quote = order.revision.quote
-    reference = root.under("QuotationDocumentReference")
-    reference.text("ID", f"{quote.number}-{order.revision.letter}")
+    for name, offer in zip(_references(), _offers(order), strict=False):
+        root.under(name).text("ID", offer)
     write_buyer(root.under("BuyerCustomerParty").under("Party"), order.buyer)
     seller = root.under("SellerSupplierParty").under("Party")
     write_seller(seller, rep=order.owner.name, mail=order.owner.email)
@@ -51,6 +51,19 @@ def order_document(order: Order) -> bytes:
     for row in lines:
         _line(root.under("OrderLine").under("LineItem"), row, percents, reasons, digits)
     return written(root)
+
+
+def _references() -> Iterator[str]:
+    """The offer that the order has its terms of is its quotation, any other a further document."""
+    yield "QuotationDocumentReference"
+    yield from repeat("AdditionalDocumentReference")
+
+
+def _offers(order: Order) -> list[str]:
+    rows = order.acceptances.order_by("pk").values_list(
+        "revision__quote__number", "revision__letter"
+    )
+    return [f"{number}-{letter}" for number, letter in rows]
 
 
 def _sums(node: Element, order: Order) -> None:
@@ -108,9 +121,7 @@ def _line(
     node.text("ID", row.position)
     node.text("Quantity", plain(row.quantity), unitCode=row.unit)
     node.amount("LineExtensionAmount", plain(row.net, digits) or "0")
-    wanted = row.wanted_on or row.promised_on
-    if wanted:
-        node.under("Delivery").text("LatestDeliveryDate", wanted.isoformat())
+    write_delivery(node, row.delivery_address, row.wanted_on or row.promised_on)
     price = node.under("Price")
     price.amount("PriceAmount", plain(row.price) or "0")
     price.text("BaseQuantity", plain(row.per), unitCode=row.price_unit)

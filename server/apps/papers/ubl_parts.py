@@ -97,6 +97,11 @@ def write_delivery(root: Element, place: Mapping[str, str] | None, wanted: date 
     delivery = root.under("Delivery")
     if wanted:
         delivery.text("LatestDeliveryDate", wanted.isoformat())
+    write_place(delivery, place)
+
+
+def write_place(delivery: Element, place: Mapping[str, str] | None) -> None:
+    """The address of a delivery; nothing where it is not known."""
     if place:
         address = delivery.under("DeliveryAddress")
         address.text("StreetName", place["street"])

@@ -21,6 +21,10 @@ from apps.stock.models import Depot
 class Quote(models.Model):
     """One offer to one customer, in as many revisions as it takes.
 
+    ``rest_closed_at`` is when it was said that nothing more will be ordered of it. ``allowed_until``
+    is the day until which a lead lets it be ordered after it lapsed; ``late_asked_at`` when they were
+    asked to. A ``direct`` one was ordered as it was written, without being offered first.
+
     From ``revision_id`` on, the figures of its newest revision and the order that it became, as
     ``apps.quotes.kept`` declares them: the database writes them, nobody else.
     """
@@ -38,6 +42,22 @@ class Quote(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     decline_reason = models.CharField(max_length=200, blank=True)
+    direct = models.BooleanField(default=False)
+    rest_closed_at = models.DateTimeField(null=True)
+    rest_closed_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    rest_reason = models.CharField(max_length=200, blank=True)
+    late_asked_at = models.DateTimeField(null=True)
+    late_asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    late_reason = models.CharField(max_length=200, blank=True)
+    allowed_until = models.DateField(null=True)
+    allowed_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    allowed_reason = models.CharField(max_length=200, blank=True)
     revision_id = models.BigIntegerField(null=True, editable=False)
     letter = models.CharField(max_length=2, default="", editable=False)
     on = models.DateField(null=True, editable=False)
@@ -48,6 +68,7 @@ class Quote(models.Model):
     payable = amount_column(default=0, editable=False)
     order_pk = models.BigIntegerField(null=True, editable=False)
     order_number = models.CharField(max_length=20, null=True, editable=False)
+    lines_left = models.PositiveIntegerField(default=0, editable=False)
     customer_name = models.CharField(max_length=120, default="", editable=False)
     owner_name = models.CharField(max_length=150, default="", editable=False)
     deal_title = models.CharField(max_length=120, default="", editable=False)
@@ -62,6 +83,7 @@ class Quote(models.Model):
                 )
             ),
             models.Index(fields=["owner", "on"], name="quote_by_owner_and_day"),
+            models.Index(fields=["late_asked_at"], name="quote_asked_late"),
             models.Index(
                 fields=["owner", "order_number", "declined_at", "issued_at", "valid_until"],
                 name="quote_by_owner_and_state",

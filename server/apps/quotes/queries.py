@@ -2,15 +2,15 @@
 
 from datetime import date, timedelta
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 
 from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
-from apps.quotes.state import Facts, state_of
+from apps.quotes.state import Facts, can_still_be_ordered, state_of
 from apps.searching import Index
 
-STATES = ("draft", "issued", "lapsed", "declined", "ordered")
+STATES = ("draft", "issued", "lapsed", "declined", "part_ordered", "ordered")
 
 
 def quotes_of(who: User) -> QuerySet[Quote]:
@@ -33,6 +33,7 @@ def quote_state(quote: Quote, today: date) -> str:
         valid_until=quote.valid_until or today,
         declined=quote.declined_at is not None,
         ordered=bool(quote.order_number),
+        left=can_still_be_ordered(quote),
     )
     return state_of(facts, today)
 
@@ -75,8 +76,10 @@ def filter_quotes(
         rows = issued.filter(valid_until__lt=today)
     elif state == "declined":
         rows = answered.filter(declined_at__isnull=False)
-    elif state == "ordered":
-        rows = rows.filter(order_number__isnull=False)
+    elif state in ("ordered", "part_ordered"):
+        ordered = rows.filter(order_number__isnull=False)
+        left = Q(lines_left__gt=0, rest_closed_at__isnull=True)
+        rows = ordered.filter(left if state == "part_ordered" else ~left)
     if owner:
         rows = rows.filter(owner_id=owner)
     if customer:

@@ -8,10 +8,9 @@ import uuid
 from django.db import transaction
 
 from apps.errors import Invalid
-from apps.orders.flows import write_order
+from apps.orders.flows import order_now
 from apps.orders.models import Order
 from apps.people.models import User
-from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.flows.saving import add_lines, put_lines
 from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Revision
@@ -66,8 +65,7 @@ def straight_to_order(
     the ``payable`` that was seen; nothing of it stays then.
     """
     made = onto_new_quote(who, customer_id, rows, today=today)
-    issued = issue_revision(who, made.pk, made.version, today=today, now=now)
-    order = write_order(who, issued.pk, issued.version, today=today, now=now, close_deal=False)
+    order = order_now(who, made.pk, made.version, today=today, now=now, close_deal=False)
     if order.payable != payable:
         digits = minor_digits(order.currency)
         told = (plain(payable, digits) or "", plain(order.payable, digits) or "")

@@ -27,7 +27,8 @@ ONE = Decimal(1)
 class Wanted:
     """A line that asks: how much of an item in its base unit, from which depot, by when.
 
-    ``depot`` None is the usual one. ``step`` is the multiple of the base unit that it is sold in.
+    ``depot`` None is the usual one. ``step`` is the multiple of the base unit that it is sold in;
+    ``country`` where it goes, where that is not the document's.
     """
 
     key: str
@@ -37,6 +38,7 @@ class Wanted:
     on: date | None = None
     counts: bool = True
     step: Decimal = ONE
+    country: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,6 +100,7 @@ class Ordered:
     depot: int | None
     quantity: Decimal
     by: date | None = None
+    country: str = ""
 
 
 def held_promises(
@@ -139,7 +142,7 @@ class _Desk:
     buyer: str
     today: date
     now: datetime
-    _known: dict[tuple[int, int | None, Decimal], Rules] = field(default_factory=dict)
+    _known: dict[tuple[int, int | None, Decimal, str], Rules] = field(default_factory=dict)
 
     def asked(self, line: Wanted) -> Promised:
         """A line's promise; what it takes is taken from those after it."""
@@ -147,7 +150,7 @@ class _Desk:
         plan = self.plans.get((line.item, depot))
         if self.kinds.get(line.item) == SERVICE or plan is None:
             return Promised(key=line.key, kind=NO_STOCK, depot=depot)
-        rules = self._rules(plan, line.step)
+        rules = self._rules(plan, line.step, line.country)
         answer = promise.answer_of(plan.stock, line.quantity, self.today, rules)
         made = self.kinds[line.item] == MADE and answer.kind == promise.SHORT and bool(answer.whole)
         if made:
@@ -170,7 +173,8 @@ class _Desk:
         if not own:
             return Promised(key=line.key, kind=NO_STOCK, depot=depot)
         free = promise.periods_of(plan.stock, self.today)[0].by_then
-        answer = self._answer_of_held(own, line.quantity, self._rules(plan), free)
+        rules = self._rules(plan, country=line.country)
+        answer = self._answer_of_held(own, line.quantity, rules, free)
         return self._promised(line.key, plan, answer, late=not answer.in_time(line.by))
 
     def _answer_of_held(
@@ -214,14 +218,15 @@ class _Desk:
         stock = replace(plan.stock, commitments=(*plan.stock.commitments, mine))
         self.plans[line.item, plan.depot.pk] = replace(plan, stock=stock)
 
-    def _rules(self, plan: Plan, step: Decimal = ONE) -> Rules:
-        depot, key = plan.depot, (plan.depot.pk, plan.lead_days, step)
+    def _rules(self, plan: Plan, step: Decimal = ONE, country: str = "") -> Rules:
+        buyer = country or self.buyer
+        depot, key = plan.depot, (plan.depot.pk, plan.lead_days, step, buyer)
         known = self._known.get(key)
         if known is not None:
             return known
-        abroad = bool(self.buyer) and self.buyer != depot.country
+        abroad = bool(buyer) and buyer != depot.country
         rules = self._known[key] = Rules(
-            calendar=on_the_way(depot.country, depot.region, self.buyer, self.today),
+            calendar=on_the_way(depot.country, depot.region, buyer, self.today),
             lead_days=plan.lead_days,
             transit_days=depot.transit_days_abroad if abroad else depot.transit_days,
             step=step,
@@ -231,12 +236,16 @@ class _Desk:
     def _proposals(self, line: Wanted, plan: Plan, rules: Rules) -> tuple[Proposal, ...]:
         """As of before this line took anything."""
         elsewhere = {
-            str(place.pk): (other.stock, self._rules(other, line.step))
+            str(place.pk): (other.stock, self._rules(other, line.step, line.country))
             for place in self.places
             if place.pk != plan.depot.pk and (other := self.plans.get((line.item, place.pk)))
         }
         instead = {
-            str(row.instead_id): (other.stock, self._rules(other), line.quantity * row.factor)
+            str(row.instead_id): (
+                other.stock,
+                self._rules(other, country=line.country),
+                line.quantity * row.factor,
+            )
             for row in self.others.get(line.item, ())
             if (other := self.plans.get((row.instead_id, plan.depot.pk)))
         }

@@ -1894,7 +1894,11 @@ export interface paths {
          */
         get: operations["list_orders"];
         put?: never;
-        post?: never;
+        /**
+         * Write
+         * @description Write the order, as it was seen in its plan.
+         */
+        post: operations["write_order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1915,46 +1919,6 @@ export interface paths {
         get: operations["export_orders"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/revisions/{revision_id}/order-total": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Order Total
-         * @description What the order would come to with what the buyer takes; nothing is changed.
-         */
-        post: operations["total_of_order"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/revisions/{revision_id}/accept": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Accept
-         * @description Write the order; one revision makes one order at most.
-         */
-        post: operations["write_order"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2021,6 +1985,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cancel
+         * @description Cancel an order that was not handed over.
+         */
+        post: operations["cancel_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/sign-off": {
         parameters: {
             query?: never;
@@ -2075,6 +2059,106 @@ export interface paths {
          * @description Try a refused or waiting handover now.
          */
         post: operations["send_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/order-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plan
+         * @description What an order of these offers would be; nothing is changed.
+         */
+        post: operations["plan_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/order-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * At Once
+         * @description An order without an offer, from a draft as it was seen.
+         */
+        post: operations["order_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quotes/{quote_id}/close-rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rest
+         * @description What is left of a quote will not be ordered.
+         */
+        post: operations["close_rest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quotes/{quote_id}/ask-late": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Late
+         * @description Ask a lead to let a lapsed quote be ordered.
+         */
+        post: operations["ask_late"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/quotes/{quote_id}/allow-late": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Allow
+         * @description Let a lapsed quote be ordered, at its prices, until a day.
+         */
+        post: operations["allow_late"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2839,7 +2923,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
+            state: "draft" | "issued" | "lapsed" | "declined" | "part_ordered" | "ordered" | "revised";
             /** Currency */
             currency: string;
             /** Payable */
@@ -4572,6 +4656,18 @@ export interface components {
             cheaper_overall: boolean;
         };
         /**
+         * OrderMark
+         * @description An order that took something of the quote.
+         */
+        OrderMark: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Payable */
+            payable: string;
+        };
+        /**
          * PartOut
          * @description So many percent in so many days: an instalment, or what paying early takes off.
          */
@@ -4668,7 +4764,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
+            state: "draft" | "issued" | "lapsed" | "declined" | "part_ordered" | "ordered" | "revised";
             /** Newest */
             newest: boolean;
             /**
@@ -4789,6 +4885,24 @@ export interface components {
             order_id: number | null;
             /** Order Number */
             order_number: string;
+            /** Orders */
+            orders: components["schemas"]["OrderMark"][];
+            /** Direct */
+            direct: boolean;
+            /** Late Reason */
+            late_reason: string;
+            /** Late Asked At */
+            late_asked_at: string | null;
+            /** Allowed Until */
+            allowed_until: string | null;
+            /** Allowed By */
+            allowed_by: string;
+            /** May Allow */
+            may_allow: boolean;
+            /** Rest Closed At */
+            rest_closed_at: string | null;
+            /** Rest Reason */
+            rest_reason: string;
             /** Revisions */
             revisions: components["schemas"]["RevisionMark"][];
             standing: components["schemas"]["StandingOut"];
@@ -5123,7 +5237,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            state: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
+            state: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "part_ordered" | "ordered";
             /** Owner */
             owner?: number | null;
             /** Customer */
@@ -5194,7 +5308,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "draft" | "issued" | "lapsed" | "declined" | "ordered" | "revised";
+            state: "draft" | "issued" | "lapsed" | "declined" | "part_ordered" | "ordered" | "revised";
             /** Currency */
             currency: string;
             /** Net */
@@ -6634,7 +6748,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            state: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid";
+            state: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled";
             /** Owner */
             owner?: number | null;
             /** Customer */
@@ -6708,29 +6822,6 @@ export interface components {
             currency: string;
             /** Payable */
             payable: string;
-        };
-        /**
-         * TotalOut
-         * @description What the order would come to.
-         */
-        TotalOut: {
-            /** Net */
-            net: string;
-            /** Tax Total */
-            tax_total: string;
-            /** Payable */
-            payable: string;
-        };
-        /**
-         * TotalIn
-         * @description The alternatives and options that the buyer takes.
-         */
-        TotalIn: {
-            /**
-             * Take
-             * @default []
-             */
-            take: string[];
         };
         /**
          * HandoverOut
@@ -6819,9 +6910,24 @@ export interface components {
             amount: string | null;
         };
         /**
+         * OfferOut
+         * @description A quote that the order takes from; ``left`` whether something of it can still be ordered.
+         */
+        OfferOut: {
+            /** Revision Id */
+            revision_id: number;
+            /** Number */
+            number: string;
+            /** Direct */
+            direct: boolean;
+            /** Left */
+            left: boolean;
+        };
+        /**
          * OrderLineOut
          * @description A line with its locked price, and how much of it was shipped.
          *
+         *     ``delivery_address`` and ``wanted_on`` where they are not the order's; ``quote`` the offer it came from.
          *     ``promised_on`` and ``arrives_on`` were promised when it was ordered; ``missing`` was short then, in the
          *     item's base unit.
          */
@@ -6860,6 +6966,16 @@ export interface components {
             shipped: string;
             /** Service */
             service: boolean;
+            /** Delivery Address */
+            delivery_address: {
+                [key: string]: string;
+            } | null;
+            /** Wanted On */
+            wanted_on: string | null;
+            /** Depot */
+            depot: string;
+            /** Quote */
+            quote: string;
         };
         /**
          * OrderOut
@@ -6899,10 +7015,8 @@ export interface components {
             deal_id: number | null;
             /** Deal */
             deal: string;
-            /** Quote Revision Id */
-            quote_revision_id: number;
-            /** Quote Number */
-            quote_number: string;
+            /** Quotes */
+            quotes: components["schemas"]["OfferOut"][];
             /** Buyer Reference */
             buyer_reference: string;
             /** Buyer */
@@ -6946,6 +7060,12 @@ export interface components {
             sign_off: components["schemas"]["OrderSignOffOut"] | null;
             /** May Sign */
             may_sign: boolean;
+            /** Cancelled At */
+            cancelled_at: string | null;
+            /** Cancelled By */
+            cancelled_by: string;
+            /** Cancel Reason */
+            cancel_reason: string;
             /** Route */
             route: components["schemas"]["RouteStop"][];
         };
@@ -6975,12 +7095,13 @@ export interface components {
             comment: string;
         };
         /**
-         * AcceptIn
-         * @description The buyer said yes. ``close_deal`` is the rep's choice at this moment.
+         * OrderIn
+         * @description The buyer said yes. ``close_deal`` is the rep's choice at this moment; ``beyond`` says that more than was
+         *     offered is meant.
          */
-        AcceptIn: {
-            /** Version */
-            version: number;
+        OrderIn: {
+            /** Sources */
+            sources: components["schemas"]["SourceIn"][];
             seen: components["schemas"]["SeenIn"];
             /** Close Deal */
             close_deal: boolean;
@@ -6994,10 +7115,43 @@ export interface components {
             /** Delivery Address Id */
             delivery_address_id?: number | null;
             /**
+             * Beyond
+             * @default false
+             */
+            beyond: boolean;
+        };
+        /**
+         * SourceIn
+         * @description An offer, and what of it; without ``lines`` all that counts and is left, with what is to ``take`` besides.
+         */
+        SourceIn: {
+            /** Revision Id */
+            revision_id: number;
+            /** Version */
+            version: number;
+            /** Lines */
+            lines?: components["schemas"]["WantIn"][] | null;
+            /**
              * Take
              * @default []
              */
             take: string[];
+        };
+        /**
+         * WantIn
+         * @description So much of an offered line; without a quantity, all that is left of it.
+         */
+        WantIn: {
+            /** Key */
+            key: string;
+            /** Quantity */
+            quantity?: (number | string) | null;
+            /** Depot Id */
+            depot_id?: number | null;
+            /** Wanted On */
+            wanted_on?: string | null;
+            /** Address Id */
+            address_id?: number | null;
         };
         /**
          * HandIn
@@ -7007,6 +7161,16 @@ export interface components {
             /** Version */
             version: number;
             seen: components["schemas"]["SeenIn"];
+        };
+        /**
+         * CancelIn
+         * @description The version of what is cancelled, and why.
+         */
+        CancelIn: {
+            /** Version */
+            version: number;
+            /** Reason */
+            reason: string;
         };
         /**
          * OrderAskIn
@@ -7038,6 +7202,219 @@ export interface components {
         AgainIn: {
             /** Version */
             version: number;
+        };
+        /**
+         * JoinOut
+         * @description Another open quote of the customer, which can go into the same order.
+         */
+        JoinOut: {
+            /** Revision Id */
+            revision_id: number;
+            /** Number */
+            number: string;
+            /** Payable */
+            payable: string;
+        };
+        /**
+         * OfferedOut
+         * @description An offered line: how much was offered, was ordered before, and is left; its net for all of it.
+         *
+         *     ``replaced`` where an alternative was ordered in its place.
+         */
+        OfferedOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "normal" | "alternative" | "optional" | "heading" | "note";
+            /** Alternative To */
+            alternative_to: string;
+            /** Item */
+            item: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Offered */
+            offered: string;
+            /** Ordered */
+            ordered: string;
+            /** Left */
+            left: string;
+            /** Net */
+            net: string;
+            /** Depot Id */
+            depot_id: number | null;
+            /** Wanted On */
+            wanted_on: string | null;
+            /** Replaced */
+            replaced: boolean;
+        };
+        /**
+         * PlanOut
+         * @description What the order would be, before it is.
+         */
+        PlanOut: {
+            /** Mark */
+            mark: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Currency */
+            currency: string;
+            /** Terms */
+            terms: string;
+            /** Buyer Reference */
+            buyer_reference: string;
+            /** Requested On */
+            requested_on: string | null;
+            /** Addresses */
+            addresses: components["schemas"]["AddressChoice"][];
+            /** Usual Address Id */
+            usual_address_id: number | null;
+            /** Unit Names */
+            unit_names: {
+                [key: string]: string;
+            };
+            /** Offers */
+            offers: components["schemas"]["PlannedOffer"][];
+            /** Rows */
+            rows: components["schemas"]["PlannedRow"][];
+            /** Lines Net */
+            lines_net: string;
+            /** Document Discount */
+            document_discount: string;
+            /** Charges */
+            charges: components["schemas"]["ChargeRowOut"][];
+            /** Net */
+            net: string;
+            /** Tax */
+            tax: components["schemas"]["TaxOut"][];
+            /** Tax Total */
+            tax_total: string;
+            /** Payable Rounding */
+            payable_rounding: string;
+            /** Payable */
+            payable: string;
+            /** Beyond */
+            beyond: boolean;
+            /** Within Limits */
+            within_limits: boolean;
+            standing: components["schemas"]["StandingOut"];
+            promises: components["schemas"]["PromisesOut"];
+            /** Complete On */
+            complete_on: string | null;
+            /** Joins */
+            joins: components["schemas"]["JoinOut"][];
+        };
+        /**
+         * PlannedOffer
+         * @description One of the offers; of ``left`` lines something is left once the order is written.
+         */
+        PlannedOffer: {
+            /** Revision Id */
+            revision_id: number;
+            /** Version */
+            version: number;
+            /** Number */
+            number: string;
+            /** Deal Id */
+            deal_id: number | null;
+            /** Deal */
+            deal: string;
+            /**
+             * Valid Until
+             * Format: date
+             */
+            valid_until: string;
+            /** Terms */
+            terms: string;
+            /** Lines */
+            lines: components["schemas"]["OfferedOut"][];
+            /** Left */
+            left: number;
+        };
+        /**
+         * PlannedRow
+         * @description A line of the order to be; ``key`` of its promise is its place in the list.
+         */
+        PlannedRow: {
+            /** Offer */
+            offer: number;
+            /** Key */
+            key: string;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+            /** Net */
+            net: string;
+            /** Beyond */
+            beyond: boolean;
+        };
+        /**
+         * PlanIn
+         * @description What an order would be written from.
+         */
+        PlanIn: {
+            /** Sources */
+            sources: components["schemas"]["SourceIn"][];
+            /** Requested On */
+            requested_on?: string | null;
+            /** Delivery Address Id */
+            delivery_address_id?: number | null;
+        };
+        /**
+         * NowIn
+         * @description A draft that is ordered as it stands, and what was seen of it.
+         */
+        NowIn: {
+            /** Version */
+            version: number;
+            seen: components["schemas"]["SeenIn"];
+            /** Close Deal */
+            close_deal: boolean;
+            /**
+             * Buyer Reference
+             * @default
+             */
+            buyer_reference: string;
+            /** Requested On */
+            requested_on?: string | null;
+            /** Delivery Address Id */
+            delivery_address_id?: number | null;
+        };
+        /**
+         * RestIn
+         * @description Why nothing more will be ordered.
+         */
+        RestIn: {
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * LateIn
+         * @description Why a lapsed quote should still be ordered.
+         */
+        LateIn: {
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * AllowIn
+         * @description Until when a lapsed quote may be ordered as it was offered, and why.
+         */
+        AllowIn: {
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /** Reason */
+            reason: string;
         };
         /**
          * ApartFilters
@@ -8693,7 +9070,7 @@ export interface operations {
     list_quotes: {
         parameters: {
             query?: {
-                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
+                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "part_ordered" | "ordered";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -8746,7 +9123,7 @@ export interface operations {
     export_quotes: {
         parameters: {
             query?: {
-                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "ordered";
+                state?: "" | "draft" | "issued" | "lapsing" | "lapsed" | "declined" | "part_ordered" | "ordered";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -9971,7 +10348,7 @@ export interface operations {
     list_orders: {
         parameters: {
             query?: {
-                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid";
+                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -9995,10 +10372,34 @@ export interface operations {
             };
         };
     };
+    write_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
     export_orders: {
         parameters: {
             query?: {
-                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid";
+                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -10020,58 +10421,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-        };
-    };
-    total_of_order: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                revision_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TotalIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TotalOut"];
-                };
-            };
-        };
-    };
-    write_order: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                revision_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AcceptIn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OrderOut"];
-                };
             };
         };
     };
@@ -10129,6 +10478,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    cancel_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CancelIn"];
             };
         };
         responses: {
@@ -10217,6 +10592,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    plan_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+        };
+    };
+    order_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NowIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    close_rest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    ask_late: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
+                };
+            };
+        };
+    };
+    allow_late: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                quote_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllowIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuoteOut"];
                 };
             };
         };

@@ -118,6 +118,11 @@ export const router = createRouter({
       meta: { title: 'app.places.orders' },
     },
     {
+      path: '/orders/new',
+      component: () => import('@/features/orders/new/NewOrderPage.vue'),
+      meta: { title: 'app.titles.newOrder' },
+    },
+    {
       path: '/orders/news',
       component: () => import('@/features/orders/NewsPage.vue'),
       meta: { title: 'app.titles.news' },

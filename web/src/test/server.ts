@@ -19,8 +19,8 @@ export function serve(answers: Answers): string[] {
     asked.push(`${request.method} ${pathname}${search}`)
     const body = await answers(pathname + search, request)
     if (body instanceof Fault) {
-      const { status, code } = body
-      return new Response(JSON.stringify({ code, message: '', path: '' }), { status })
+      const { status, code, path, facts } = body
+      return new Response(JSON.stringify({ code, message: '', path, facts }), { status })
     }
     return new Response(typeof body === 'string' ? body : JSON.stringify(body))
   })

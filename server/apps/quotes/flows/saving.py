@@ -216,8 +216,8 @@ def write_lines(revision: Revision, lines: Sequence[DraftLine]) -> Changes:
     if stored:
         QuoteLine.objects.filter(pk__in=[row.pk for row in stored.values()]).delete()
     QuoteLine.objects.bulk_create(fresh)
-    if changed:
-        QuoteLine.objects.bulk_update(changed, LINE_COLUMNS)
+    if changed:  # as new rows over the old ones: a CASE for every column takes three times as long
+        QuoteLine.objects.bulk_create(changed, update_conflicts=True, update_fields=LINE_COLUMNS)
     return given
 
 

@@ -113,6 +113,8 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
     if quote.declined_at is not None:
         quote.declined_at, quote.declined_by, quote.decline_reason = None, None, ""
         quote.save(update_fields=["declined_at", "declined_by", "decline_reason"])
+    if quote.late_asked_at is not None or quote.allowed_until is not None:
+        _ask_no_more(quote)
     revision = empty_revision(who, quote, next_letter(newest.letter), today)
     for name in KEPT_BY_A_REVISION:
         setattr(revision, name, getattr(newest, name))
@@ -121,6 +123,14 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
     note_price(who, revision, lines)
     revision.save()
     return revision
+
+
+def _ask_no_more(quote: Quote) -> None:
+    """What was asked and allowed for a lapsed revision is not for the new one."""
+    quote.late_asked_at = quote.late_asked_by = quote.allowed_until = quote.allowed_by = None
+    quote.late_reason = quote.allowed_reason = ""
+    names = ("late_asked_at", "late_asked_by", "late_reason")
+    quote.save(update_fields=[*names, "allowed_until", "allowed_by", "allowed_reason"])
 
 
 KEPT_BY_A_REVISION = (

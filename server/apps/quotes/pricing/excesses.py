@@ -1,6 +1,7 @@
 """What of a quote goes beyond a person's limits: while it is made, and when the buyer takes options."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 
@@ -12,12 +13,12 @@ from apps.people.models import User
 from apps.prices.queries import limits_of
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.pricing.question import Question
-from routecore.money import Money
+from routecore.exact import EXACT, nearest
+from routecore.money import Money, minor_unit
 from routecore.totals import (
     Excess,
     PricedDocument,
     Taken,
-    Totals,
     exceeded,
     exceeded_when_taken,
     worse,
@@ -35,38 +36,57 @@ def excesses_of(
     return exceeded(priced, question.lines, limits, over_credit=over)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Line:
+    """A quote line, or a part of it, that is ordered: at this net, with its share of the discount."""
+
+    row: QuoteLine
+    quantity: Decimal
+    net: Decimal
+    share: Decimal
+
+
 def excesses_when_taken(
     who: User,
     revision: Revision,
-    chosen: Sequence[QuoteLine],
-    shares: Sequence[Decimal],
-    totals: Totals,
+    lines: Sequence[Line],
+    *,
+    discount: Decimal,
+    payable: Decimal,
     today: date,
 ) -> tuple[Excess, ...]:
-    """The limits that an order of the chosen lines exceeds, and the quote as it was issued did not."""
+    """The limits that an order of these lines exceeds, and the quote as it was issued did not."""
     limits = limits_of(who.role)
     costs = {line["id"]: line.get("cost") for line in revision.priced["lines"]}
     taken = [
         Taken(
-            id=row.key,
-            group=row.item.group.code if row.item else "",
-            net=row.net or Decimal(0),
-            share=share,
-            cost=None if costs.get(row.key) is None else Decimal(costs[row.key]),
+            id=line.row.key,
+            group=line.row.item.group.code if line.row.item else "",
+            net=line.net,
+            share=line.share,
+            cost=_cost(line, costs.get(line.row.key), revision.currency),
         )
-        for row, share in zip(chosen, shares, strict=True)
+        for line in lines
     ]
     over = None
     if limits.credit is not None:
-        over = _over_credit(revision, totals.payable, today)
+        over = _over_credit(revision, payable, today)
     found = exceeded_when_taken(
         taken,
         limits,
-        discount=totals.document_discount,
+        discount=discount,
         percent=revision.discount_percent,
         over_credit=over,
     )
     return worse(found, [_stored(row) for row in revision.priced["excesses"]])
+
+
+def _cost(line: Line, offered: str | None, currency: str) -> Decimal | None:
+    """What so much of the line costs, of the cost of all that was offered."""
+    if offered is None or not line.row.quantity:
+        return None
+    whole = EXACT.multiply(Decimal(offered), line.quantity)
+    return nearest(whole, line.row.quantity, minor_unit(currency))
 
 
 def _stored(row: dict[str, str | None]) -> Excess:

@@ -46,7 +46,7 @@ def open_revisions(today: date) -> list[Revision]:
     """The drafts, and the issued quotes that a buyer can still accept, newest first."""
     rows = (
         Revision.objects.filter(valid_until__gte=today, quote__declined_at__isnull=True)
-        .exclude(quote__revisions__order__isnull=False)
+        .filter(quote__order_number__isnull=True)
         .select_related("quote__customer__price_list", "quote__customer__parent")
         .prefetch_related("lines")
         .order_by("quote_id", "-pk")

@@ -15,6 +15,7 @@ PHASES: dict[str, Phase] = {
     "issued": "offered",
     "lapsed": "offered",
     "revised": "offered",
+    "part_ordered": "offered",
     "ordered": "ordered",
     "declined": "declined",
 }

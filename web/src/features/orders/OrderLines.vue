@@ -13,6 +13,8 @@ const props = defineProps<{ order: Order }>()
 const units = computed(() => props.order.unit_names)
 const perOf = (line: Order['lines'][number]) =>
   per({ price: line.price, per: line.per, unit: line.price_unit }, line.unit, units.value)
+/** A cancelled order gets nothing. */
+const gone = computed(() => props.order.cancelled_at !== null)
 /** What can be promised now of what has not left; what was promised stands beside it. */
 const promises = useQuery({
   queryKey: computed(() => ['order-promises', props.order.id, props.order.state]),
@@ -23,7 +25,9 @@ const promises = useQuery({
         signal,
       }),
     ),
-  enabled: computed(() => props.order.lines.some((line) => line.shipped !== line.quantity)),
+  enabled: computed(
+    () => !gone.value && props.order.lines.some((line) => line.shipped !== line.quantity),
+  ),
   refetchInterval: 60_000,
 })
 const byKey = computed(() => new Map(promises.data.value?.lines.map((each) => [each.key, each])))
@@ -31,10 +35,23 @@ function saidOf(line: Order['lines'][number]): string {
   if (line.missing) return t('orders.wasShort', { missing: figure(line.missing) })
   return line.promised_on ? t('orders.promised', { day: day(line.promised_on) }) : ''
 }
-const place = computed(() => {
-  const a = props.order.delivery_address
-  return a && [a.label, a.street, `${a.postcode} ${a.town}`].filter(Boolean).join(', ')
-})
+type Address = Order['delivery_address']
+const placeOf = (a: Address) =>
+  a ? [a.label, a.street, `${a.postcode} ${a.town}`].filter(Boolean).join(', ') : ''
+const place = computed(() => placeOf(props.order.delivery_address))
+/** What of a line is not as the order says: its quote, its day, its place. */
+function whereOf(line: Order['lines'][number]): string {
+  const { quotes, requested_on } = props.order
+  return [
+    quotes.length > 1 && t('orders.quote', { number: line.quote }),
+    line.wanted_on &&
+      line.wanted_on !== requested_on &&
+      t('orders.wantedBy', { day: day(line.wanted_on) }),
+    line.delivery_address && t('orders.to', { place: placeOf(line.delivery_address) }),
+  ]
+    .filter(Boolean)
+    .join(' · ')
+}
 </script>
 
 <template>
@@ -63,7 +80,10 @@ const place = computed(() => {
           <tr v-for="line in order.lines" :key="line.position">
             <td class="soft">{{ line.position }}</td>
             <td>{{ line.item }}</td>
-            <td>{{ line.text }}</td>
+            <td>
+              {{ line.text }}
+              <small v-if="whereOf(line)" class="soft where">{{ whereOf(line) }}</small>
+            </td>
             <td class="num">{{ figure(line.quantity) }}</td>
             <td>{{ units[line.unit] ?? line.unit }}</td>
             <td class="num">
@@ -77,7 +97,7 @@ const place = computed(() => {
               {{ line.service ? t('orders.service') : figure(line.shipped) }}
             </td>
             <td class="promised">
-              <template v-if="!line.service && line.shipped !== line.quantity">
+              <template v-if="!gone && !line.service && line.shipped !== line.quantity">
                 <RouterLink
                   v-if="byKey.get(String(line.id))"
                   :to="`/items/${line.item_id}?customer=${order.customer_id}`"
@@ -100,6 +120,7 @@ const place = computed(() => {
 </template>
 
 <style scoped>
+.where,
 .promised small {
   display: block;
 }

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** An order: its Route, the handover, what the back office says, its locked lines. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
 import { me } from '@/api/session'
 import { useAct } from '@/kit/act/useAct'
-import { day, figure, isNothing } from '@/kit/format/format'
+import { day, figure, isNothing, moment } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
 import SumBar, { type Sum } from '@/kit/show/SumBar.vue'
 import { useTitle } from '@/kit/show/title'
+import ReasonPanel from '@/kit/step/ReasonPanel.vue'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import { maybe, t } from '@/words'
@@ -86,6 +87,16 @@ const answer = (order: Order, granted: boolean, comment: string) =>
   )
 /** On Halt an order waits until somebody has signed it off. */
 const waits = computed(() => data.value?.halted && data.value.sign_off?.answer !== 'granted')
+const cancelling = ref(false)
+const cancel = (order: Order, reason: string) =>
+  act(async () => {
+    const body = { version: order.version, reason }
+    const params = { path: { order_id: id } }
+    const answer = await take(api.POST('/api/orders/{order_id}/cancel', { params, body }))
+    cancelling.value = false
+    void client.invalidateQueries()
+    return answer
+  })
 const again = (order: Order) =>
   act(() =>
     take(
@@ -105,17 +116,26 @@ const again = (order: Order) =>
         {{ t('orders.order', { number: data.number }) }} ·
         <b>{{ maybe(`states.order.${data.state}`) }}</b> ·
         {{ t('orders.from') }}
-        <RouterLink v-if="me?.sells" :to="`/quotes/${data.quote_revision_id}`">{{
-          t('orders.quote', { number: data.quote_number })
-        }}</RouterLink><template v-else>{{
-          t('orders.quote', { number: data.quote_number })
-        }}</template>
+        <template v-for="(quote, n) in data.quotes" :key="quote.revision_id"
+          ><template v-if="n">, </template
+          ><RouterLink v-if="me?.sells" :to="`/quotes/${quote.revision_id}`">{{
+            t('orders.quote', { number: quote.number })
+          }}</RouterLink
+          ><template v-else>{{ t('orders.quote', { number: quote.number }) }}</template
+          ><template v-if="quote.left"> {{ t('orders.more') }}</template></template
+        >
         ·
         {{ t('orders.acceptedOn', { day: day(data.accepted_on) }) }}
         <template v-if="data.buyer_reference">
           · {{ t('orders.theirNumber', { number: data.buyer_reference }) }}</template
         >
         <template #side>
+          <ElButton
+            v-if="!data.handover && !data.cancelled_at && me?.sells"
+            size="small"
+            @click="cancelling = true"
+            >{{ t('orders.cancel.start') }}</ElButton
+          >
           <a class="btn quiet small" :href="`/api/orders/${id}/ubl`" download>{{
             t('ledger.ubl')
           }}</a>
@@ -127,6 +147,15 @@ const again = (order: Order) =>
           >
         </template>
       </SheetHead>
+      <p v-if="data.cancelled_at" class="fault gone">
+        {{
+          t('orders.cancel.said', {
+            who: data.cancelled_by,
+            at: moment(data.cancelled_at),
+            reason: data.cancel_reason,
+          })
+        }}
+      </p>
       <StandingStrip :standing="data.standing" :to="`/customers/${data.customer_id}`" />
       <SignOffCard
         v-if="data.halted"
@@ -138,11 +167,11 @@ const again = (order: Order) =>
       />
       <div class="columns">
         <OrderLines :order="data" />
-        <HandoverCard :order="data" :busy="busy" @again="again(data)" />
+        <HandoverCard v-if="!data.cancelled_at" :order="data" :busy="busy" @again="again(data)" />
       </div>
       <SumBar :sums="sums">
         <ElButton
-          v-if="!data.handover && me?.sells"
+          v-if="!data.handover && !data.cancelled_at && me?.sells"
           class="step"
           :loading="busy"
           :disabled="waits"
@@ -153,6 +182,15 @@ const again = (order: Order) =>
         </ElButton>
         <span v-else class="state">{{ maybe(`states.order.${data.state}`) }}</span>
       </SumBar>
+      <ReasonPanel
+        v-if="cancelling"
+        :title="t('orders.cancel.title', { number: data.number })"
+        :act="t('orders.cancel.act')"
+        :label="t('orders.cancel.why')"
+        :busy="busy"
+        @go="(reason) => cancel(data!, reason)"
+        @close="cancelling = false"
+      />
     </template>
   </div>
 </template>
@@ -165,6 +203,9 @@ const again = (order: Order) =>
   .columns {
     grid-template-columns: minmax(0, 1fr);
   }
+}
+.gone {
+  margin: 8px 0;
 }
 .state {
   font-size: 17px;

@@ -48,7 +48,7 @@ const { data, error, refetch, isPlaceholderData } = useQuery({
   placeholderData: (before) => before,
   refetchInterval: POLL_MS,
 })
-const STATES = ['way', 'unbilled', 'ready', 'stumbled', 'paid'] as const
+const STATES = ['way', 'unbilled', 'ready', 'stumbled', 'paid', 'cancelled'] as const
 const states = [
   { value: '', label: t('list.all') },
   ...STATES.map((value) => ({ value, label: t(`orders.states.${value}`) })),

@@ -19,6 +19,7 @@ export default {
     customer: 'Customer',
     quote: 'Quote',
     compare: 'Compare revisions',
+    newOrder: 'New order',
     order: 'Order',
     news: 'News set apart',
     papers: 'Quote papers',

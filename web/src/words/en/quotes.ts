@@ -4,6 +4,7 @@ export default {
     issued: 'issued',
     lapsed: 'lapsed',
     declined: 'declined',
+    part_ordered: 'ordered in part',
     ordered: 'ordered',
     revised: 'revised',
   },

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import Menu, { type MenuRow } from '@/kit/menu/Menu.vue'
+import { ordering } from '@/features/quotes/ordering'
 import { t } from '@/words'
 import type { Panel } from './QuotePanels.vue'
 import type { QuoteActs } from './useQuoteActs'
@@ -32,10 +33,13 @@ const more = computed<MenuRow[]>(() => {
           opens('solve', t('desk.more.solve')),
           opens('regulars', t('desk.more.regulars')),
           opens('earlier', t('desk.more.earlier')),
+          ...(props.empty ? [] : [opens('now', t('desk.more.orderNow'))]),
         ]
       : []),
     opens('copy', t('desk.more.copy')),
     ...(state === 'issued' || state === 'lapsed' ? [opens('decline', t('desk.more.decline'))] : []),
+    ...(state === 'part_ordered' ? [opens('rest', t('desk.more.rest'))] : []),
+    ...(state === 'lapsed' ? [opens('late', t('desk.more.late'))] : []),
     {
       label: t(draft.value ? 'desk.more.preview' : 'desk.more.pdf'),
       href: `${path.value}/pdf`,
@@ -61,18 +65,29 @@ const more = computed<MenuRow[]>(() => {
   <ElButton v-if="draft" class="step" :disabled="busy || empty" @click="emit('open', 'issue')">
     {{ t('desk.bar.issue', { letter: quote.letter }) }}
   </ElButton>
-  <RouterLink v-else-if="quote.order_id" class="btn step" :to="`/orders/${quote.order_id}`">{{
-    t('desk.bar.order', { number: quote.order_number })
-  }}</RouterLink>
+  <template v-else-if="quote.order_id">
+    <RouterLink
+      class="btn"
+      :class="{ step: quote.state === 'ordered' }"
+      :to="`/orders/${quote.order_id}`"
+      >{{ t('desk.bar.order', { number: quote.order_number }) }}</RouterLink
+    >
+    <RouterLink v-if="quote.state === 'part_ordered'" class="btn step" :to="ordering(quote.id)">{{
+      t('desk.bar.orderRest')
+    }}</RouterLink>
+  </template>
   <template v-else-if="quote.newest">
     <ElButton :disabled="busy" @click="acts.revise">{{ t('desk.bar.revise') }}</ElButton>
+    <RouterLink v-if="quote.state === 'issued'" class="btn step" :to="ordering(quote.id)">{{
+      t('desk.bar.writeOrder')
+    }}</RouterLink>
     <ElButton
-      v-if="quote.state === 'issued'"
+      v-else-if="quote.state === 'lapsed' && quote.may_allow"
       class="step"
       :disabled="busy"
-      @click="emit('open', 'accept')"
+      @click="emit('open', 'allow')"
     >
-      {{ t('desk.bar.writeOrder') }}
+      {{ t('desk.bar.allow') }}
     </ElButton>
   </template>
   <RouterLink v-else-if="last" class="btn step" :to="`/quotes/${last.id}`">{{

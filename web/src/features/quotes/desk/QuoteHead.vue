@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
 import type { Fault } from '@/api/fault'
 import type { Saving } from '@/kit/draft/types'
-import { clock, day } from '@/kit/format/format'
+import { clock, day, figure } from '@/kit/format/format'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import { t } from '@/words'
 
@@ -32,6 +32,20 @@ const stops = computed(() =>
       : stop,
   ),
 )
+/** What else is to be known of it. */
+const notes = computed(() => {
+  const { quote } = props
+  return [
+    quote.direct && t('desk.direct'),
+    quote.rest_closed_at && t('desk.restClosed', { reason: quote.rest_reason }),
+    quote.state === 'lapsed' &&
+      quote.late_asked_at &&
+      t('desk.late.asked', { reason: quote.late_reason }),
+    quote.allowed_until &&
+      quote.state !== 'draft' &&
+      t('desk.late.allowed', { day: day(quote.allowed_until), who: quote.allowed_by }),
+  ].filter((words): words is string => Boolean(words))
+})
 const issued = computed(() => {
   const { quote } = props
   if (!quote.issued_at) return ''
@@ -56,4 +70,17 @@ const issued = computed(() => {
       }}</RouterLink>
     </template>
   </SheetHead>
+  <p v-if="quote.orders.length > 1 || quote.state === 'part_ordered'" class="chips orders">
+    <span class="soft">{{ t('desk.ordered') }}</span>
+    <RouterLink v-for="order in quote.orders" :key="order.id" :to="`/orders/${order.id}`">{{
+      t('desk.orderOf', { number: order.number, payable: figure(order.payable) })
+    }}</RouterLink>
+  </p>
+  <p v-for="said in notes" :key="said" class="soft">{{ said }}</p>
 </template>
+
+<style scoped>
+.orders {
+  margin-bottom: 8px;
+}
+</style>

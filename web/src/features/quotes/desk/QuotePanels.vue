@@ -2,7 +2,10 @@
 export type Panel =
   | ''
   | 'issue'
-  | 'accept'
+  | 'now'
+  | 'rest'
+  | 'late'
+  | 'allow'
   | 'solve'
   | 'decline'
   | 'copy'
@@ -20,7 +23,6 @@ import type { Shapes } from '@/api/client'
 import ReasonPanel from '@/kit/step/ReasonPanel.vue'
 import type { DeskLine } from '@/parts/line/line'
 import { t } from '@/words'
-import AcceptPanel from '@/features/quotes/panels/AcceptPanel.vue'
 import IssuePanel from '@/features/quotes/panels/IssuePanel.vue'
 import type { QuoteActs } from './useQuoteActs'
 
@@ -31,6 +33,8 @@ const RegularsPanel = defineAsyncComponent(
   () => import('@/features/quotes/panels/RegularsPanel.vue'),
 )
 const HistoryPanel = defineAsyncComponent(() => import('@/features/quotes/panels/HistoryPanel.vue'))
+const NowPanel = defineAsyncComponent(() => import('@/features/quotes/panels/NowPanel.vue'))
+const AllowPanel = defineAsyncComponent(() => import('@/features/quotes/panels/AllowPanel.vue'))
 const CopyPanel = defineAsyncComponent(() => import('@/features/quotes/panels/CopyPanel.vue'))
 
 const panel = defineModel<Panel>({ required: true })
@@ -48,6 +52,10 @@ const emit = defineEmits<{
   solved: [amount: string, percent: string | null, line: string]
 }>()
 const close = () => (panel.value = '')
+const REASONS = {
+  rest: { title: 'desk.rest.title', act: 'desk.rest.act', label: 'desk.rest.label' },
+  late: { title: 'desk.late.title', act: 'desk.late.act', label: 'desk.late.label' },
+} as const
 </script>
 
 <template>
@@ -60,11 +68,29 @@ const close = () => (panel.value = '')
     @issue="acts.issue"
     @close="close"
   />
-  <AcceptPanel
-    v-else-if="panel === 'accept'"
+  <NowPanel
+    v-else-if="panel === 'now'"
+    :quote="quote"
+    :payable="answer.priced.totals.payable"
+    :busy="acts.busy.value"
+    @go="acts.orderNow"
+    @close="close"
+  />
+  <ReasonPanel
+    v-else-if="panel === 'rest' || panel === 'late'"
+    :key="panel"
+    :title="t(REASONS[panel].title, { number: quote.number, letter: quote.letter })"
+    :act="t(REASONS[panel].act)"
+    :label="t(REASONS[panel].label)"
+    :busy="acts.busy.value"
+    @go="(reason) => (panel === 'rest' ? acts.closeRest(reason) : acts.askLate(reason))"
+    @close="close"
+  />
+  <AllowPanel
+    v-else-if="panel === 'allow'"
     :quote="quote"
     :busy="acts.busy.value"
-    @accept="acts.accept"
+    @go="acts.allowLate"
     @close="close"
   />
   <SolvePanel

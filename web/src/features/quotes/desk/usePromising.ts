@@ -10,6 +10,8 @@ import { t } from '@/words'
 import { withProposal } from '@/features/quotes/grid/lineActs'
 import type { DeskFields } from './draftShape'
 
+const ANSWERED = ['ordered', 'part_ordered', 'declined']
+
 export function usePromising(
   quote: Ref<Shapes['QuoteOut']>,
   lines: Ref<DeskLine[]>,
@@ -19,7 +21,8 @@ export function usePromising(
 ) {
   const { found, byKey, unknown } = usePromises(
     computed(() => quote.value.id),
-    lines,
+    // What was ordered is promised to its orders; what stays open, where it is ordered.
+    computed(() => (ANSWERED.includes(quote.value.state) ? [] : lines.value)),
     computed(() => fields.value),
   )
   const client = useQueryClient()

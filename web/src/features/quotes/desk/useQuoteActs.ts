@@ -18,9 +18,6 @@ export interface Accepted {
   buyer_reference: string
   requested_on: string | null
   delivery_address_id: number | null
-  take: string[]
-  /** The total with what the buyer takes, as the panel shows it. */
-  payable: string
 }
 export type QuoteActs = ReturnType<typeof useQuoteActs>
 
@@ -111,15 +108,33 @@ export function useQuoteActs(
       await client.invalidateQueries()
       await router.push(`/quotes/${made.id}`)
     })
-  const accept = ({ payable, ...accepted }: Accepted) =>
-    run(async () => {
-      const seen = { mark: desk.answer.value.mark, payable }
-      const body = { version: desk.version(), seen, ...accepted }
+  /** The draft as it stands becomes an order, without being offered first. */
+  const orderNow = (accepted: Accepted) =>
+    onDraft(async () => {
+      const body = { version: desk.version(), seen: desk.seen(), ...accepted }
       const order = await take(
-        api.POST('/api/revisions/{revision_id}/accept', { ...revision(), body }),
+        api.POST('/api/revisions/{revision_id}/order-now', { ...revision(), body }),
       )
       void client.invalidateQueries()
       await router.push(`/orders/${order.id}`)
+    })
+  const closeRest = (reason: string) =>
+    run(async () => {
+      put(
+        await take(api.POST('/api/quotes/{quote_id}/close-rest', { ...whole(), body: { reason } })),
+      )
+      given.done()
+    })
+  const askLate = (reason: string) =>
+    run(async () => {
+      put(await take(api.POST('/api/quotes/{quote_id}/ask-late', { ...whole(), body: { reason } })))
+      given.done()
+    })
+  const allowLate = (until: string, reason: string) =>
+    run(async () => {
+      const body = { until, reason }
+      put(await take(api.POST('/api/quotes/{quote_id}/allow-late', { ...whole(), body })))
+      given.done()
     })
   const discard = () =>
     run(async () => {
@@ -136,5 +151,19 @@ export function useQuoteActs(
       await router.push(quote.value.deal_id ? `/deals/${quote.value.deal_id}` : '/quotes')
     })
 
-  return { busy, askSignOff, answerSignOff, decline, keep, copy, issue, revise, accept, discard }
+  return {
+    busy,
+    askSignOff,
+    answerSignOff,
+    decline,
+    keep,
+    copy,
+    issue,
+    revise,
+    orderNow,
+    closeRest,
+    askLate,
+    allowLate,
+    discard,
+  }
 }

@@ -1,7 +1,9 @@
 /** The keys of the quote desk; those of the lines act in the grid and are shown here. */
 import type { Ref } from 'vue'
+import { useRouter } from 'vue-router'
 import type { Shapes } from '@/api/client'
 import { useKeys } from '@/kit/keys/useKeys'
+import { ordering } from '@/features/quotes/ordering'
 import { t } from '@/words'
 import type { Panel } from './QuotePanels.vue'
 
@@ -12,11 +14,14 @@ export function useQuoteKeys(given: {
   redo: () => void
   open: (panel: Panel) => void
 }): void {
+  const router = useRouter()
   const drafting = (act: () => void) => () => given.draft.value && act()
   function next(): void {
     const { state, newest } = given.quote.value
     if (state === 'draft') given.open('issue')
-    else if (state === 'issued' && newest) given.open('accept')
+    else if ((state === 'issued' || state === 'part_ordered') && newest) {
+      void router.push(ordering(given.quote.value.id))
+    }
   }
   useKeys(() => ({
     title: t('desk.keys.lines'),

@@ -52,7 +52,15 @@ const { data, error, refetch, isPlaceholderData } = useQuery({
   },
   placeholderData: (before) => before,
 })
-const STATES = ['draft', 'issued', 'lapsing', 'lapsed', 'declined', 'ordered'] as const
+const STATES = [
+  'draft',
+  'issued',
+  'lapsing',
+  'lapsed',
+  'declined',
+  'part_ordered',
+  'ordered',
+] as const
 const states = [
   { value: '', label: t('list.all') },
   ...STATES.map((value) => ({

@@ -1,0 +1,162 @@
+"""What an offer hands on to an order: its terms, its sums, its lines."""
+
+from collections.abc import Mapping, Sequence
+from datetime import date
+from decimal import Decimal
+
+from django.conf import settings
+
+from apps.catalogue.models import Item
+from apps.customers.addresses import address_of
+from apps.orders.models import Acceptance, Order, OrderLine
+from apps.orders.offers import Take, Taken, with_place
+from apps.prices.models import Agreement
+from apps.quotes.models import QuoteLine, Revision
+from routecore.casefile.words import plain
+from routecore.money import Money, minor_digits
+from routecore.quantity import Units
+from routecore.totals import PartSums, TaxRow, Totals
+
+
+def order_of(revision: Revision, totals: Totals, *, number: str, today: date) -> Order:
+    """An order of the revision, not yet stored: what carries over, and the sums."""
+    quote = revision.quote
+    rate = revision.base_rate or Decimal(1)
+    payable = Money(totals.payable, revision.currency)
+    digits = minor_digits(revision.currency)
+    return Order(
+        number=number,
+        revision=revision,
+        customer=quote.customer,
+        deal=quote.deal,
+        contact=quote.contact,
+        owner=quote.owner,
+        accepted_on=today,
+        buyer_reference=revision.buyer_reference,
+        buyer=revision.buyer,
+        currency=revision.currency,
+        terms_days=revision.terms_days,
+        terms_end_of_month=revision.terms_end_of_month,
+        terms_more=revision.terms_more,
+        lines_net=totals.lines_net,
+        document_discount=totals.document_discount,
+        charges=[
+            {
+                "name": row.name,
+                "amount": plain(row.amount, digits),
+                "tax_category": row.tax_category,
+            }
+            for row in totals.charge_rows
+            if row.amount
+        ],
+        net=totals.net,
+        tax=[tax_out(row, revision.currency) for row in totals.tax],
+        tax_total=totals.tax_total,
+        gross=totals.gross,
+        payable_rounding=totals.payable_rounding,
+        payable=totals.payable,
+        base_payable=payable.converted(rate, settings.BASE_CURRENCY).amount,
+    )
+
+
+def tax_out(row: TaxRow, currency: str) -> dict[str, str | None]:
+    """A tax row as an order keeps it."""
+    digits = minor_digits(currency)
+    return {
+        "category": row.category,
+        "name": row.name,
+        "percent": plain(row.percent),
+        "base": plain(row.base, digits),
+        "amount": plain(row.amount, digits),
+    }
+
+
+def acceptance_of(order: Order, take: Take, sums: PartSums) -> Acceptance:
+    """What the order takes of one offer, not yet stored."""
+    revision, terms = take.offer.revision, take.part.terms
+    digits = minor_digits(revision.currency)
+    on_gross = terms.discount is not None and terms.discount.on == "gross"
+    off = terms.discount.amount if on_gross and terms.discount else sums.discount
+    return Acceptance(
+        order=order,
+        revision=revision,
+        lines_net=sums.lines_net,
+        discount=off or Decimal(0),
+        charges=[plain(row.amount, digits) for row in sums.charges],
+    )
+
+
+def lines_of(order: Order, takes: Sequence[Take], parts: Sequence[PartSums]) -> list[OrderLine]:
+    """The lines of an order, numbered through, not yet stored."""
+    agreements = _agreements(takes)
+    rows = [
+        (row, share, agreements.get(row.line.row.pk))
+        for take, part in zip(takes, parts, strict=True)
+        for row, share in zip(take.rows, part.shares, strict=True)
+    ]
+    return [
+        _line(order, row, share, agreement, position=n)
+        for n, (row, share, agreement) in enumerate(rows, start=1)
+    ]
+
+
+def _agreements(takes: Sequence[Take]) -> Mapping[int, Agreement]:
+    """By quote line, the framework agreement that gave its price."""
+    numbers: dict[int, str] = {}
+    for take in takes:
+        sources = {row["id"]: row["source"] or "" for row in take.offer.revision.priced["lines"]}
+        for key, line in take.offer.lines.items():
+            kind, _, number = sources.get(key, "").partition(":")
+            if kind == "agreement":
+                numbers[line.row.pk] = number
+    known = {row.number: row for row in Agreement.objects.filter(number__in=numbers.values())}
+    return {pk: known[number] for pk, number in numbers.items() if number in known}
+
+
+def _line(
+    order: Order, taken: Taken, share: Decimal, agreement: Agreement | None, *, position: int
+) -> OrderLine:
+    row, want = taken.line.row, with_place(taken.want, taken.line.row)
+    made = carried(order, row, share, agreement)
+    made.position, made.quantity, made.net = position, taken.quantity, taken.net
+    made.called_off = _called_off(taken.item, taken.quantity, row.unit, agreement)
+    made.depot_id, made.wanted_on = want.depot_id, want.wanted_on
+    if want.address_id is not None:
+        made.delivery_address = address_of(order.customer, want.address_id)
+    return made
+
+
+def carried(
+    order: Order, row: QuoteLine, share: Decimal, agreement: Agreement | None = None
+) -> OrderLine:
+    """A whole line of goods carried over, not yet stored."""
+    assert row.item is not None and row.quantity is not None
+    return OrderLine(
+        order=order,
+        quote_line=row,
+        position=row.position,
+        item_id=row.item.pk,
+        agreement=agreement,
+        called_off=_called_off(row.item, row.quantity, row.unit, agreement),
+        depot_id=row.depot_id,
+        wanted_on=row.wanted_on,
+        text=row.text,
+        quantity=row.quantity,
+        unit=row.unit,
+        price=row.price or Decimal(0),
+        per=row.per or Decimal(1),
+        price_unit=row.price_unit,
+        discount_percent=row.discount_percent,
+        net=row.net or Decimal(0),
+        discount_share=share,
+        tax_category=row.tax_category,
+    )
+
+
+def _called_off(
+    item: Item, quantity: Decimal, unit: str, agreement: Agreement | None
+) -> Decimal | None:
+    if agreement is None:
+        return None
+    factors = {row.unit_id: row.factor for row in item.units.all()}
+    return Units(base=item.base_unit_id, factors=factors).in_base(quantity, unit)

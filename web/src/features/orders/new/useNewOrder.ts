@@ -1,0 +1,240 @@
+/**
+ * An order that is being written from quotes: what of each line, from where, by when and to which place.
+ * What is typed stays in the browser until the order is written; sums, promises and standing are the server's.
+ */
+import { useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import { computed, toRaw, type Ref } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+import { asFault } from '@/api/fault'
+import { useKeptForm } from '@/kit/draft/useKeptForm'
+import { readNumber } from '@/kit/format/readNumber'
+import { t } from '@/words'
+
+export type Plan = Shapes['PlanOut']
+export type Offered = Shapes['OfferedOut']
+type Promise_ = Shapes['LinePromise']
+
+/** A part of a line as typed; without a quantity it is not ordered. */
+export interface Split {
+  quantity: string
+  depot: number | null
+  day: string | null
+  place: number | null
+}
+/** What was typed otherwise than it stands there by itself. */
+export interface Typed {
+  reference?: string
+  wanted?: string | null
+  place?: number | null
+  close: '' | 'yes' | 'no'
+  beyond: boolean
+  /** By offer and line. */
+  rows: Record<string, Split[]>
+}
+/** What the server says of a part of a line. */
+export interface Answer {
+  net: string
+  beyond: boolean
+  promise: Promise_ | undefined
+}
+interface Sent {
+  offer: number
+  key: string
+  split: number
+}
+
+/** A pause in typing after which the sums are asked for. */
+const PAUSE_MS = 150
+const EMPTY: Split = { quantity: '', depot: null, day: null, place: null }
+export const nameOf = (revision: number, key: string) => `${revision}:${key}`
+
+/** The quantity that a text stands for; nothing for none, else why it cannot be read. */
+export function quantityOf(text: string): { quantity: string } | { reason: string } | null {
+  if (!text.trim()) return null
+  const found = readNumber(text)
+  if (found === null) return { reason: t('regulars.unread') }
+  if ('doubt' in found) return { reason: t('regulars.doubt', { ways: found.doubt.join(' / ') }) }
+  return Number(found.value) > 0 ? { quantity: found.value } : null
+}
+
+function isUnread({ quantity }: Split): boolean {
+  const found = quantityOf(quantity)
+  return found !== null && 'reason' in found
+}
+
+/** The lines of each offer that are ordered, as they are sent; and which part of which line each is. */
+export function sourcesOf(
+  offers: Plan['offers'],
+  rowsOf: (revision: number, key: string) => Split[],
+) {
+  const sent: Sent[] = []
+  const sources: Shapes['SourceIn'][] = []
+  for (const offer of offers) {
+    const lines: Shapes['WantIn'][] = []
+    for (const { key } of offer.lines) {
+      rowsOf(offer.revision_id, key).forEach((each, split) => {
+        const found = quantityOf(each.quantity)
+        if (!found || !('quantity' in found)) return
+        sent.push({ offer: offer.revision_id, key, split })
+        lines.push({
+          key,
+          quantity: found.quantity,
+          depot_id: each.depot,
+          wanted_on: each.day,
+          address_id: each.place,
+        })
+      })
+    }
+    const { revision_id, version } = offer
+    if (lines.length) sources.push({ revision_id, version, lines, take: [] })
+  }
+  return { sent, sources }
+}
+
+export function useNewOrder(person: number, offers: Ref<number[]>) {
+  const kept = useKeptForm<Typed>(person, `order-${offers.value[0] ?? 0}`, 1, () => ({
+    close: '',
+    beyond: false,
+    rows: {},
+  }))
+  const form = kept.form
+  /** What was offered and is left, by itself: it changes only where somebody orders of it. */
+  const base = useQuery({
+    queryKey: computed(() => ['order-plan', offers.value]),
+    queryFn: ({ signal }) => {
+      const sources = offers.value.map((revision_id) => ({ revision_id, version: 1, take: [] }))
+      return take(api.POST('/api/order-plan', { body: { sources }, signal }))
+    },
+    enabled: computed(() => offers.value.length > 0),
+    placeholderData: (before) => before,
+  })
+  /** Every line starts with all that is left of it; alternatives and options with nothing. */
+  const usual = computed(() => {
+    const found = new Map<string, Split[]>()
+    for (const row of base.data.value?.rows ?? []) {
+      const offer = base.data.value?.offers[row.offer]?.revision_id ?? 0
+      found.set(nameOf(offer, row.key), [{ ...EMPTY, quantity: row.quantity }])
+    }
+    return found
+  })
+  const rowsOf = (revision: number, key: string): Split[] => {
+    const name = nameOf(revision, key)
+    return form.value.rows[name] ?? usual.value.get(name) ?? [EMPTY]
+  }
+  const terms = computed(() => ({
+    reference: form.value.reference ?? base.data.value?.buyer_reference ?? '',
+    wanted:
+      form.value.wanted === undefined ? (base.data.value?.requested_on ?? null) : form.value.wanted,
+    place:
+      form.value.place === undefined
+        ? (base.data.value?.usual_address_id ?? null)
+        : form.value.place,
+  }))
+
+  const asked = computed(() => ({
+    ...sourcesOf(base.data.value?.offers ?? [], rowsOf),
+    requested_on: terms.value.wanted,
+    delivery_address_id: terms.value.place,
+  }))
+  const settled = refDebounced(asked, PAUSE_MS)
+  const sums = useQuery({
+    queryKey: computed(() => ['order-plan', 'sums', settled.value]),
+    queryFn: async ({ signal }) => {
+      const { sent, ...body } = settled.value
+      return { sent, plan: await take(api.POST('/api/order-plan', { body, signal })) }
+    },
+    enabled: computed(() => settled.value.sources.length > 0),
+    placeholderData: (before) => before,
+    retry: false,
+  })
+  const fault = computed(() => (sums.error.value ? asFault(sums.error.value) : null))
+  const plan = computed(() => (asked.value.sources.length ? sums.data.value?.plan : undefined))
+  const stale = computed(
+    () =>
+      sums.isFetching.value || sums.isPlaceholderData.value || asked.value !== toRaw(settled.value),
+  )
+  const answers = computed(() => {
+    const found = new Map<string, Answer>()
+    const { sent = [], plan: told } = sums.data.value ?? {}
+    told?.rows.forEach((row, n) => {
+      const at = sent[n]
+      if (!at) return
+      const promise = told.promises.lines.find((line) => line.key === String(n))
+      const key = `${nameOf(at.offer, at.key)}:${at.split}`
+      found.set(key, { net: row.net, beyond: row.beyond, promise })
+    })
+    return found
+  })
+
+  function put(revision: number, key: string, rows: Split[]): void {
+    form.value = { ...form.value, rows: { ...form.value.rows, [nameOf(revision, key)]: rows } }
+  }
+  /** Change a part of a line; "=" is all that is left of it. */
+  function type(revision: number, line: Offered, split: number, given: Partial<Split>): void {
+    const meant = given.quantity?.trim() === '=' ? { ...given, quantity: line.left } : given
+    const rows = rowsOf(revision, line.key).map((row, n) =>
+      n === split ? { ...row, ...meant } : row,
+    )
+    put(revision, line.key, rows)
+  }
+  /** Another part of the same line, for another place or day. */
+  const divide = (revision: number, key: string) =>
+    put(revision, key, [...rowsOf(revision, key), { ...EMPTY }])
+  const join = (revision: number, key: string, split: number) =>
+    put(
+      revision,
+      key,
+      rowsOf(revision, key).filter((_, n) => n !== split),
+    )
+  /** An alternative takes the place of its line, with its own quantity; or gives it back. */
+  function instead(revision: number, line: Offered, original: Offered): void {
+    const taken = rowsOf(revision, line.key).some((row) => row.quantity.trim())
+    put(revision, line.key, [{ ...EMPTY, quantity: taken ? '' : line.left }])
+    put(revision, original.key, [{ ...EMPTY, quantity: taken ? original.left : '' }])
+  }
+
+  /** Why the quantity of a part cannot be taken: what was typed, or what the server says of it. */
+  function reasonOf(revision: number, key: string, split: number): string {
+    const found = quantityOf(rowsOf(revision, key)[split]?.quantity ?? '')
+    if (found && 'reason' in found) return found.reason
+    const place = /^sources\[(\d+)\]\.lines\[(\d+)\]/.exec(fault.value?.path ?? '')
+    const at = place && settledPlace(Number(place[1]), Number(place[2]))
+    const here = at && at.offer === revision && at.key === key && at.split === split
+    return here ? (fault.value?.message ?? '') : ''
+  }
+  function settledPlace(source: number, line: number): Sent | undefined {
+    const revision = settled.value.sources[source]?.revision_id
+    return settled.value.sent.filter(({ offer }) => offer === revision)[line]
+  }
+  const unread = computed(() => Object.values(form.value.rows).flat().some(isUnread))
+
+  return {
+    base,
+    sums,
+    plan,
+    stale,
+    fault,
+    form,
+    terms,
+    unread,
+    answers,
+    rowsOf,
+    type,
+    divide,
+    join,
+    instead,
+    reasonOf,
+    clear: kept.clear,
+    /** What writing it sends along; only what was seen. */
+    body: (seen: Plan) => ({
+      sources: asked.value.sources,
+      seen: { mark: seen.mark, payable: seen.payable },
+      close_deal: form.value.close === 'yes',
+      buyer_reference: terms.value.reference,
+      requested_on: terms.value.wanted,
+      delivery_address_id: terms.value.place,
+      beyond: form.value.beyond,
+    }),
+  }
+}

@@ -1,0 +1,2 @@
+/** Where an order of a quote is written. */
+export const ordering = (revision: number) => `/orders/new?from=${revision}`
