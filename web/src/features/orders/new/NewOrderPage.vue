@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** An order from one or more quotes: what will happen is shown before it does. */
 import { useQueryClient } from '@tanstack/vue-query'
+import { until } from '@vueuse/core'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
@@ -54,11 +55,14 @@ const hindrance = computed(() => {
   return plan.value.within_limits ? '' : t('orders.new.beyondLimits')
 })
 
+const PATIENCE_MS = 5000
 const { busy, run } = useAct((fault) => {
   if (fault.status === 409) void order.base.refetch()
 })
 const write = () =>
   run(async () => {
+    // What was typed last counts as well: its sums are waited for.
+    await until(order.stale).toBe(false, { timeout: PATIENCE_MS })
     asked.value = hindrance.value
     if (hindrance.value || order.stale.value || !plan.value) return
     const made = await take(api.POST('/api/orders', { body: order.body(plan.value) }))
@@ -212,9 +216,7 @@ function restOf(revision: number): string {
       </p>
       <SumBar :sums="sums" :stale="order.stale.value">
         <span v-if="asked" class="hindrance" role="alert">{{ asked }}</span>
-        <ElButton class="step" :loading="busy" :disabled="order.stale.value" @click="write">{{
-          t('desk.accept.act')
-        }}</ElButton>
+        <ElButton class="step" :loading="busy" @click="write">{{ t('desk.accept.act') }}</ElButton>
       </SumBar>
     </template>
   </div>

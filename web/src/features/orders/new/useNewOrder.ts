@@ -44,6 +44,8 @@ interface Sent {
   split: number
 }
 
+type Asked = Shapes['PlanIn'] & { sent: Sent[] }
+
 /** A pause in typing after which the sums are asked for. */
 const PAUSE_MS = 150
 const EMPTY: Split = { quantity: '', depot: null, day: null, place: null }
@@ -132,11 +134,14 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
         : form.value.place,
   }))
 
-  const asked = computed(() => ({
-    ...sourcesOf(base.data.value?.offers ?? [], rowsOf),
-    requested_on: terms.value.wanted,
-    delivery_address_id: terms.value.place,
-  }))
+  const asked = computed((before?: Asked) => {
+    const now: Asked = {
+      ...sourcesOf(base.data.value?.offers ?? [], rowsOf),
+      requested_on: terms.value.wanted,
+      delivery_address_id: terms.value.place,
+    }
+    return JSON.stringify(now) === JSON.stringify(before) && before ? before : now
+  })
   const settled = refDebounced(asked, PAUSE_MS)
   const sums = useQuery({
     queryKey: computed(() => ['order-plan', 'sums', settled.value]),
