@@ -1,6 +1,6 @@
 """Orders: made from an accepted revision, handed over, followed."""
 
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
@@ -62,6 +62,7 @@ from routecore.standing import Reason
 
 router = Router(tags=["orders"])
 STUMBLED = ("refused", "held")
+ON_THE_WAY = ("waiting", "under_way")
 
 
 def orders_of(person: User) -> QuerySet[Order]:
@@ -84,6 +85,7 @@ SORTS = {
     "customer": "customer_name",
     "accepted": "accepted_on",
     "wanted": "requested_on",
+    "leaves": "leaves_on",
     "payable": "payable",
     "owner": "owner_name",
 }
@@ -101,6 +103,8 @@ class OrderRow(Schema):
     backoffice_number: str
     accepted_on: date
     requested_on: date | None
+    leaves_on: date | None
+    late: bool
     currency: str
     payable: str
 
@@ -112,11 +116,31 @@ class OrderPage(Paged):
     sums: dict[str, str]
 
 
-class OrderFilters(Schema):
-    """What narrows a list of orders: ``way`` is everything not paid yet, ``unbilled`` what is not wholly
-    invoiced."""
+OrderState = Literal[
+    "",
+    "way",
+    "unbilled",
+    "stumbled",
+    "ready",
+    "paid",
+    "cancelled",
+    "waiting",
+    "held",
+    "this_week",
+    "late",
+    "part_delivered",
+    "delivered",
+]
 
-    state: Literal["", "way", "unbilled", "stumbled", "ready", "paid", "cancelled"] = ""
+
+class OrderFilters(Schema):
+    """What narrows a list of orders.
+
+    ``way`` is everything not paid yet, ``unbilled`` what is not wholly invoiced; ``this_week`` what is promised to
+    leave by Sunday, ``late`` what should have left; ``delivered`` what left and is not wholly invoiced.
+    """
+
+    state: OrderState = ""
     owner: Id | None = None
     customer: Id | None = None
     words: Words = ""
@@ -137,14 +161,25 @@ def order_row(order: Order) -> OrderRow:
         backoffice_number=order.backoffice_number,
         accepted_on=order.accepted_on,
         requested_on=order.requested_on,
+        leaves_on=order.leaves_on,
+        late=order.to_ship and order.leaves_on is not None and order.leaves_on < today(),
         currency=order.currency,
         payable=sure_money(order.payable, order.currency),
     )
 
 
-def filter_orders(rows: QuerySet[Order], filters: OrderFilters) -> QuerySet[Order]:
+def filter_orders(rows: QuerySet[Order], filters: OrderFilters, on: date) -> QuerySet[Order]:
     """Narrowed in SQL, as ``state_of`` would judge."""
-    match filters.state:
+    rows = _in_state(rows, filters.state, on)
+    if filters.owner:
+        rows = rows.filter(owner_id=filters.owner)
+    if filters.customer:
+        rows = rows.filter(customer_id=filters.customer)
+    return WORDS.find(rows, filters.words)
+
+
+def _in_state(rows: QuerySet[Order], state: str, on: date) -> QuerySet[Order]:
+    match state:
         case "unbilled":
             rows = rows.filter(billed=False)
         case "way":
@@ -157,11 +192,20 @@ def filter_orders(rows: QuerySet[Order], filters: OrderFilters) -> QuerySet[Orde
             rows = rows.filter(paid=True, cancelled_at=None)
         case "cancelled":
             rows = rows.filter(cancelled_at__isnull=False)
-    if filters.owner:
-        rows = rows.filter(owner_id=filters.owner)
-    if filters.customer:
-        rows = rows.filter(customer_id=filters.customer)
-    return WORDS.find(rows, filters.words)
+        case "waiting":
+            rows = rows.filter(handover_state__in=ON_THE_WAY, cancelled_at=None)
+        case "held":
+            rows = rows.filter(handover_state="held")
+        case "this_week":
+            sunday = on + timedelta(days=6 - on.weekday())
+            rows = rows.filter(to_ship=True, leaves_on__range=(on, sunday))
+        case "late":
+            rows = rows.filter(to_ship=True, leaves_on__lt=on)
+        case "part_delivered":
+            rows = rows.filter(to_ship=True, shipped_quantity__gt=0)
+        case "delivered":
+            rows = rows.filter(to_ship=False, billed=False, shipped_quantity__gt=0)
+    return rows
 
 
 WORDS = Index(
@@ -175,7 +219,7 @@ WORDS = Index(
 def orders(request: HttpRequest, filters: Query[OrderFilters]) -> OrderPage:
     """A page of orders, newest first. Three queries."""
     person = who(request)
-    rows = filter_orders(orders_of(person), filters)
+    rows = filter_orders(orders_of(person), filters, today())
     ordered = in_order(rows, filters.sort, sorts_for(person, SORTS), "-accepted")
     found = count(ordered, "currency", "payable")
     span, facts = paged(found, filters.page)
@@ -201,12 +245,13 @@ def export(
         Column("State", "state", words=state_words()["order"]),
         Column("Accepted", "accepted_on"),
         Column("Wanted", "requested_on"),
+        Column("Complete by", "leaves_on"),
         Column("Currency", "currency"),
         Column("Payable", "payable", number=True),
         Column("Rep", "owner"),
     ]
     person = who(request)
-    found = filter_orders(orders_of(person), filters)
+    found = filter_orders(orders_of(person), filters, today())
     ordered = in_order(found, filters.sort, sorts_for(person, SORTS), "-accepted")
     batches = in_batches(ordered, orders_shown())
     rows = ([order_row(order) for order in part] for part in batches)

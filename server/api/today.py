@@ -389,7 +389,7 @@ def _stumbled_stop(row: OrderRow, why: str, on: date) -> DueStop:
 
 def _under_way(person: User, on: date) -> Figure:
     """Payables of unpaid orders, each converted at the day's rate and rounded once."""
-    rows = filter_orders(orders_of(person), OrderFilters(state="way"))
+    rows = filter_orders(orders_of(person), OrderFilters(state="way"), on)
     count, total = worth_of(rows, newest_rates(on), on)
     amount = sure_money(total, settings.BASE_CURRENCY)
     return Figure(amount=amount, count=count, to="/orders?state=way")

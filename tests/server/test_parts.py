@@ -16,7 +16,7 @@ from apps.errors import FlowError
 from apps.handover.models import Handover
 from apps.journal.models import Change
 from apps.orders.flows import Source, plan_order, write_order
-from apps.orders.models import Acceptance, Order, OrderLine
+from apps.orders.models import Acceptance, Delivery, DeliveryLine, Order, OrderLine
 from apps.orders.offers import Want
 from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.flows.saving import save_draft
@@ -512,3 +512,39 @@ def test_an_agreement_has_back_what_a_cancelled_order_called_off(
     assert (line.agreement_id, line.called_off) == (agreement.pk, 12)
     cancel(as_ilse, made)
     assert OrderLine.objects.get().called_off is None
+
+
+def test_orders_are_found_by_what_people_ask(
+    world: World, as_ilse: Caller, issued: Revision, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """From the order to its delivery: which questions find it, on the day it leaves and later."""
+    made = order(as_ilse, source(issued, a="7", b="3")).json()
+    monday = world.today - timedelta(days=world.today.weekday()) + timedelta(days=7)
+    OrderLine.objects.filter(position=1).update(promised_on=monday + timedelta(days=1))
+    OrderLine.objects.filter(position=2).update(promised_on=monday + timedelta(days=3))
+
+    def found(on: Any) -> set[str]:
+        monkeypatch.setattr("api.orders.today", lambda: on)
+        asked = ("ready", "waiting", "held", "this_week", "late", "part_delivered", "delivered")
+        return {state for state in asked if as_ilse("get", "orders", state=state)["count"]}
+
+    assert found(world.today) == {"ready"}
+    assert found(monday) == {"ready", "this_week"}
+    [row] = as_ilse("get", "orders")["rows"]
+    assert (row["leaves_on"], row["late"]) == ((monday + timedelta(days=3)).isoformat(), False)
+    as_ilse("post", f"orders/{made['id']}/handover", as_seen(made))
+    assert found(monday + timedelta(days=4)) == {"waiting", "late"}
+    Handover.objects.update(state="held")
+    row_of = Order.objects.get()
+    left = Delivery.objects.create(order=row_of, number="DN-1", on=monday)
+    first, second = row_of.lines.order_by("position")
+    DeliveryLine.objects.create(delivery=left, order_line=first, quantity=7)
+    assert found(monday) == {"held", "this_week", "part_delivered"}
+    DeliveryLine.objects.create(delivery=left, order_line=second, quantity=3)
+    assert found(monday + timedelta(days=9)) == {"held", "delivered"}
+
+
+def test_an_order_leaves_as_its_last_line_does(as_ilse: Caller, issued: Revision) -> None:
+    wanted = as_ilse("get", f"revisions/{issued.pk}")["on"]
+    made = order(as_ilse, source(issued, a="7"), requested_on=wanted).json()
+    assert made["leaves_on"] == wanted  # nothing is promised without a depot: the wanted day

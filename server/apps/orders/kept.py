@@ -19,6 +19,9 @@ ORDERS = declare(
             "goods_quantity": "SELECT COALESCE(SUM(l.quantity), 0) FROM orders_orderline l "
             "JOIN catalogue_item i ON i.id = l.item_id "
             "WHERE l.order_id = {row}.id AND i.kind <> 'service'",
+            "leaves_on": "SELECT MAX(COALESCE(l.promised_on, l.wanted_on, {row}.requested_on)) "
+            "FROM orders_orderline l JOIN catalogue_item i ON i.id = l.item_id "
+            "WHERE l.order_id = {row}.id AND i.kind <> 'service'",
             "shipped_quantity": "SELECT COALESCE(SUM(d.quantity), 0) FROM orders_deliveryline d "
             "JOIN orders_orderline l ON l.id = d.order_line_id WHERE l.order_id = {row}.id",
             "invoiced": "SELECT COALESCE(SUM(i.gross), 0) FROM ledger_invoice i "
@@ -31,7 +34,11 @@ ORDERS = declare(
             "customer_name": CUSTOMER_NAME,
         },
         sources=(
-            Source(table="orders_orderline", rows="id = {row}.order_id", columns=("quantity",)),
+            Source(
+                table="orders_orderline",
+                rows="id = {row}.order_id",
+                columns=("quantity", "promised_on", "wanted_on"),
+            ),
             Source(
                 table="orders_deliveryline",
                 rows="id = (SELECT l.order_id FROM orders_orderline l WHERE l.id = {row}.order_line_id)",

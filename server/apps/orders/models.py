@@ -73,6 +73,7 @@ class Order(models.Model):
     )
     cancel_reason = models.CharField(max_length=200, blank=True)
     goods_quantity = quantity_column(default=0, editable=False)
+    leaves_on = models.DateField(null=True, editable=False)
     shipped_quantity = quantity_column(default=0, editable=False)
     invoiced = amount_column(default=0, editable=False)
     settled = amount_column(default=0, editable=False)
@@ -102,7 +103,8 @@ class Order(models.Model):
         indexes = [
             models.Index(fields=["owner", "accepted_on"]),
             models.Index(fields=["customer", "billed"], name="order_to_bill"),
-            models.Index(fields=["to_ship"], name="order_to_ship"),
+            models.Index(fields=["to_ship", "leaves_on"], name="order_to_ship_by"),
+            models.Index(fields=["handover_state", "cancelled_at"], name="order_by_handover"),
             *(
                 models.Index(fields=["paid", column], name=f"order_by_paid_and_{column}"[:30])
                 for column in ("accepted_on", "owner")
@@ -110,7 +112,7 @@ class Order(models.Model):
             *(
                 sorting(column, f"order_by_{column}")
                 for column in (
-                    *("accepted_on", "requested_on", "payable", "customer_name"),
+                    *("accepted_on", "requested_on", "leaves_on", "payable", "customer_name"),
                     *("handover_state", "backoffice_number", "owner_name"),
                 )
             ),

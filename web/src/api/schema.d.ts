@@ -6739,8 +6739,10 @@ export interface components {
         };
         /**
          * OrderFilters
-         * @description What narrows a list of orders: ``way`` is everything not paid yet, ``unbilled`` what is not wholly
-         *     invoiced.
+         * @description What narrows a list of orders.
+         *
+         *     ``way`` is everything not paid yet, ``unbilled`` what is not wholly invoiced; ``this_week`` what is promised to
+         *     leave by Sunday, ``late`` what should have left; ``delivered`` what left and is not wholly invoiced.
          */
         OrderFilters: {
             /**
@@ -6748,7 +6750,7 @@ export interface components {
              * @default
              * @enum {string}
              */
-            state: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled";
+            state: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled" | "waiting" | "held" | "this_week" | "late" | "part_delivered" | "delivered";
             /** Owner */
             owner?: number | null;
             /** Customer */
@@ -6818,6 +6820,10 @@ export interface components {
             accepted_on: string;
             /** Requested On */
             requested_on: string | null;
+            /** Leaves On */
+            leaves_on: string | null;
+            /** Late */
+            late: boolean;
             /** Currency */
             currency: string;
             /** Payable */
@@ -7003,6 +7009,10 @@ export interface components {
             accepted_on: string;
             /** Requested On */
             requested_on: string | null;
+            /** Leaves On */
+            leaves_on: string | null;
+            /** Late */
+            late: boolean;
             /** Currency */
             currency: string;
             /** Payable */
@@ -10348,7 +10358,7 @@ export interface operations {
     list_orders: {
         parameters: {
             query?: {
-                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled";
+                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled" | "waiting" | "held" | "this_week" | "late" | "part_delivered" | "delivered";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;
@@ -10399,7 +10409,7 @@ export interface operations {
     export_orders: {
         parameters: {
             query?: {
-                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled";
+                state?: "" | "way" | "unbilled" | "stumbled" | "ready" | "paid" | "cancelled" | "waiting" | "held" | "this_week" | "late" | "part_delivered" | "delivered";
                 owner?: number | null;
                 customer?: number | null;
                 words?: string;

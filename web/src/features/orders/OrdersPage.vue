@@ -6,12 +6,12 @@ import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
 import { me } from '@/api/session'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
 import { day, figure } from '@/kit/format/format'
 import { counted, countedHint } from '@/kit/list/counted'
 import FindField from '@/kit/list/FindField.vue'
 import ListPage from '@/kit/list/ListPage.vue'
 import RepFilter from '@/kit/list/RepFilter.vue'
-import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
 import { maybe, t, tn } from '@/words'
@@ -31,6 +31,7 @@ const columns = useColumns('orders', () => [
   { key: 'backoffice_number', label: t('orders.columns.office'), soft: true },
   { key: 'accepted_on', label: t('orders.columns.accepted'), sort: 'accepted' },
   { key: 'requested_on', label: t('orders.columns.wanted'), sort: 'wanted' },
+  { key: 'leaves_on', label: t('orders.columns.leaves'), sort: 'leaves' },
   { key: 'payable', label: t('quotes.columns.payable'), sort: 'payable', num: true },
   { key: 'currency', label: t('quotes.columns.currency'), soft: true },
   { key: 'owner', label: t('list.rep'), sort: 'owner', extra: !me.value?.leads },
@@ -48,7 +49,10 @@ const { data, error, refetch, isPlaceholderData } = useQuery({
   placeholderData: (before) => before,
   refetchInterval: POLL_MS,
 })
-const STATES = ['way', 'unbilled', 'ready', 'stumbled', 'paid', 'cancelled'] as const
+const STATES = [
+  ...(['ready', 'waiting', 'stumbled', 'held', 'way', 'this_week', 'late'] as const),
+  ...(['part_delivered', 'delivered', 'unbilled', 'paid', 'cancelled'] as const),
+]
 const states = [
   { value: '', label: t('list.all') },
   ...STATES.map((value) => ({ value, label: t(`orders.states.${value}`) })),
@@ -88,7 +92,14 @@ const sums = computed(() => [
     </template>
     <template #filters>
       <FindField v-model="filters.words.value" :label="t('orders.find')" />
-      <SegmentFilter v-model="filters.state.value" :choices="states" :label="t('list.state')" />
+      <ChoiceField
+        v-model="filters.state.value"
+        class="state"
+        :choices="states"
+        :label="t('list.state')"
+        bare
+        small
+      />
       <RepFilter v-model="filters.owner.value" />
     </template>
     <template #nothing>{{ t('orders.noneHint') }}</template>
@@ -99,6 +110,16 @@ const sums = computed(() => [
     >
     <template #accepted_on="{ row }">{{ day(row.accepted_on) }}</template>
     <template #requested_on="{ row }">{{ day(row.requested_on) }}</template>
+    <template #leaves_on="{ row }"
+      ><span :class="{ late: row.late }">{{ day(row.leaves_on) }}</span></template
+    >
     <template #payable="{ row }">{{ figure(row.payable) }}</template>
   </ListPage>
 </template>
+
+<style scoped>
+.state {
+  width: 210px;
+  margin: 0;
+}
+</style>
