@@ -139,14 +139,14 @@ AREAS = (
         name="orders",
         roles=ALL,
         clerk="reads all",
-        operations=("list_orders", "export_orders", "get_order", "get_order_ubl"),
+        operations=("list_orders", "export_orders", "get_order", "get_order_ubl", "get_order_pdf"),
     ),
     Area(
         name="write an order, hand it over",
         roles=SELL,
         operations=(
             *("plan_order", "write_order", "hand_over", "ask_order_sign_off"),
-            *("order_now", "cancel_order"),
+            *("order_now", "cancel_order", "see_order_again", "price_order_again"),
         ),
     ),
     Area(

@@ -18,18 +18,22 @@ from api.quotes.priced import ChargeRowOut, TaxOut
 from api.quotes.shapes import AddressChoice, QuoteOut, SeenIn
 from api.quotes.view import quote_out
 from api.schemas import Schema
-from api.shapes import Day, Id, LineKind, PathId, Quantity, Version, sure_money, today, who
+from api.shapes import Day, Id, LineKind, PathId, Quantity, Version, money, sure_money, today, who
 from api.standing import StandingOut, standing_out, standings_now
 from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.addresses import address_of, usual_address
 from apps.customers.models import Address, Customer
 from apps.customers.payment import payment_of
 from apps.errors import Refused
+from apps.handover.changing import price_order_again
 from apps.orders.carrying import tax_out
 from apps.orders.flows import Plan, Source, order_now, plan_order, refuse_beyond_limits, write_order
+from apps.orders.models import Order
 from apps.orders.offers import OfferedLine, Take, Taken, Want, with_place
+from apps.orders.repricing import Moved, priced_again
 from apps.orders.resting import allow_late, ask_late, close_rest
 from apps.papers.words import ENGLISH
+from apps.people.access import owned, pick
 from apps.people.models import User
 from apps.quotes.models import Quote, Revision
 from apps.quotes.queries import quotes_of
@@ -438,6 +442,91 @@ def at_once(request: HttpRequest, revision_id: PathId, data: NowIn) -> Status[Or
         **data.model_dump(exclude={"seen"}),
     )
     return Status(201, order_out(who(request), order.pk))
+
+
+class AgainRow(Schema):
+    """A line of an order, its locked price and net, and those of today; None where it has no price any more."""
+
+    position: int
+    item: str
+    text: str
+    price: str
+    price_now: str | None
+    unit: str
+    per: str
+    per_now: str | None
+    net: str
+    net_now: str | None
+    moved: bool
+
+
+class AgainOut(Schema):
+    """An order at today's prices: nothing has changed yet. ``may``: whether they can be taken."""
+
+    mark: str
+    moved: int
+    rows: list[AgainRow]
+    net: str
+    net_now: str | None
+    payable: str
+    payable_now: str | None
+    currency: str
+    may: bool
+    within_limits: bool
+
+
+@router.get("/orders/{order_id}/again", response=AgainOut, operation_id="see_order_again")
+def again(request: HttpRequest, order_id: PathId) -> AgainOut:
+    """Where the rules have moved since an order's prices were locked."""
+    person = who(request)
+    order = pick(Order.objects.filter(owned(person)), order_id, "order")
+    found = priced_again(person, order, today())
+    currency, totals = order.currency, found.totals
+    return AgainOut(
+        mark=found.mark,
+        moved=found.moved,
+        rows=[_again(row, currency) for row in found.rows],
+        net=sure_money(order.net, currency),
+        net_now=money(totals.net if totals else None, currency),
+        payable=sure_money(order.payable, currency),
+        payable_now=money(totals.payable if totals else None, currency),
+        currency=currency,
+        may=totals is not None and order.handover_state == "" and order.cancelled_at is None,
+        within_limits=not found.excesses,
+    )
+
+
+def _again(row: Moved, currency: str) -> AgainRow:
+    line, now = row.line, row.now
+    priced = now.price is not None
+    return AgainRow(
+        position=line.position,
+        item=line.item.code,
+        text=line.text,
+        price=plain(line.price, 2) or "",
+        price_now=plain(now.price, 2),
+        unit=line.price_unit,
+        per=plain(line.per) or "1",
+        per_now=plain(now.per),
+        net=sure_money(line.net, currency),
+        net_now=money(now.net if priced else None, currency),
+        moved=row.differs,
+    )
+
+
+class PriceAgainIn(Schema):
+    """The version of what is priced again, and what was seen of its new prices."""
+
+    version: Version
+    seen: SeenIn
+
+
+@router.post("/orders/{order_id}/price-again", response=OrderOut, operation_id="price_order_again")
+def price_again(request: HttpRequest, order_id: PathId, data: PriceAgainIn) -> OrderOut:
+    """Take today's prices in place of the locked ones."""
+    person, seen = who(request), data.seen.as_seen()
+    price_order_again(person, order_id, data.version, seen=seen, today=today())
+    return order_out(person, order_id)
 
 
 class RestIn(Schema):

@@ -33,7 +33,8 @@ from api.shapes import (
 )
 from api.standing import StandingOut, standing_out, standings_now
 from apps.catalogue.queries import unit_names
-from apps.handover.cancelling import cancel_order
+from apps.errors import Refused
+from apps.handover.changing import cancel_order
 from apps.handover.clearing import (
     answer_order_sign_off,
     ask_order_sign_off,
@@ -45,10 +46,13 @@ from apps.handover.models import APPLIED, BackOfficeEvent, Handover
 from apps.handover.reading import Invoiced, Paid, story_of
 from apps.ledger.models import Invoice
 from apps.listing import count, in_batches, in_order, sorts_for
+from apps.orders.documents import document_of_order
 from apps.orders.flows import order_mark
 from apps.orders.models import Order, OrderLine, OrderSignOff
 from apps.orders.queries import state_of
 from apps.orders.ubl import order_document
+from apps.papers.editions import current_template
+from apps.papers.pdf import make_pdf
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User, beside_name
 from apps.quotes.models import Revision
@@ -559,6 +563,23 @@ def ubl(request: HttpRequest, order_id: PathId) -> HttpResponse:
     row = pick(rows.defer("revision__priced", "revision__case"), order_id, "order")
     headers = {"Content-Disposition": f'attachment; filename="{row.number}.xml"'}
     return HttpResponse(order_document(row), content_type="application/xml", headers=headers)
+
+
+@router.get("/orders/{order_id}/pdf", operation_id="get_order_pdf")
+def pdf(
+    request: HttpRequest,
+    order_id: PathId,
+    paper: Literal["short", "detailed"] = "short",
+    language: Literal["", "en", "de"] = "",
+) -> HttpResponse:
+    """The order confirmation, on one of the papers, in a language or the customer's own."""
+    rows = orders_of(who(request)).select_related("customer", "owner", "revision__quote")
+    row = pick(rows, order_id, "order")
+    if row.cancelled_at is not None:
+        raise Refused("cancelled")
+    body = make_pdf(document_of_order(row, language), current_template(paper))
+    headers = {"Content-Disposition": f'inline; filename="{row.number}.pdf"'}
+    return HttpResponse(body, content_type="application/pdf", headers=headers)
 
 
 class AgainIn(Schema):

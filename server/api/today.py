@@ -210,7 +210,7 @@ def _asked_late(person: User, on: date) -> list[DueStop]:
     rows = asked.order_by("late_asked_at").select_related("late_asked_by")[:MOST]
     return [
         DueStop(
-            kind="sign_off",
+            kind="ask_late",
             title=f"{row.number} {row.letter}",
             customer=row.customer_name,
             on=timezone.localdate(row.late_asked_at),

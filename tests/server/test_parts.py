@@ -23,8 +23,10 @@ from apps.quotes.flows.saving import save_draft
 from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Quote, Revision
 from tests.server.conftest import Caller, World, accepting, as_seen, draft
+from tests.server.test_papers import words_of
 from tests.server.test_prices import agree
 from tests.server.test_quotes import body_of
+from tests.server.test_trade_documents import valid
 
 D = Decimal
 
@@ -548,3 +550,150 @@ def test_an_order_leaves_as_its_last_line_does(as_ilse: Caller, issued: Revision
     wanted = as_ilse("get", f"revisions/{issued.pk}")["on"]
     made = order(as_ilse, source(issued, a="7"), requested_on=wanted).json()
     assert made["leaves_on"] == wanted  # nothing is promised without a depot: the wanted day
+
+
+def test_locked_prices_show_where_the_rules_have_moved(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    made = order(as_ilse, source(issued, a="7", b="3")).json()
+    path = f"orders/{made['id']}"
+    assert as_ilse("get", f"{path}/again")["moved"] == 0
+    world.post.prices.update(price=D("50.00"))
+    shown = as_ilse("get", f"{path}/again")
+    # 7 × 50.00 less 5 % = 332.50, with 99.75 less 3 % (12.97) and 20 %
+    assert (shown["moved"], shown["payable_now"]) == (1, "503.14")
+    first = shown["rows"][0]
+    assert (first["price"], first["price_now"]) == ("41.50", "50.00")
+    assert (first["net"], first["net_now"]) == ("275.98", "332.50")
+    assert as_ilse("get", path)["payable"] == made["payable"]
+
+
+def take_today(caller: Caller, made: Any, shown: Any) -> Any:
+    seen = {"mark": shown["mark"], "payable": shown["payable_now"]}
+    body = {"version": made["version"], "seen": seen}
+    return caller.ask("post", f"orders/{made['id']}/price-again", body)
+
+
+def test_todays_prices_are_taken_as_they_were_seen_and_recorded(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    made = order(as_ilse, source(issued, a="7", b="3")).json()
+    world.post.prices.update(price=D("50.00"))
+    shown = as_ilse("get", f"orders/{made['id']}/again")
+    world.post.prices.update(price=D("51.00"))
+    assert take_today(as_ilse, made, shown).json()["code"] == "total_changed"
+    shown = as_ilse("get", f"orders/{made['id']}/again")
+    now = take_today(as_ilse, made, shown).json()
+    assert (now["payable"], now["lines"][0]["price"]) == (shown["payable_now"], "51.00")
+    [change] = Change.objects.filter(what="order", reason="priced again")
+    assert (change.field, change.before, change.after) == ("line 1 POST-25: price", "41.5", "51")
+    assert as_ilse("get", f"orders/{made['id']}/again")["moved"] == 0
+    rest = order(as_ilse, source(issued, a="13")).json()
+    assert D(rest["document_discount"]) > 0  # what is left is in proportion still
+
+
+def test_what_was_handed_over_keeps_its_prices(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    made = order(as_ilse, source(issued, a="7")).json()
+    sent = as_ilse("post", f"orders/{made['id']}/handover", as_seen(made))
+    world.post.prices.update(price=D("50.00"))
+    shown = as_ilse("get", f"orders/{made['id']}/again")
+    assert (shown["moved"], shown["may"]) == (1, False)
+    assert take_today(as_ilse, sent, shown).json()["code"] == "handed_over"
+
+
+def test_an_item_without_a_price_is_told_and_nothing_is_taken(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    made = order(as_ilse, source(issued, a="7")).json()
+    world.post.prices.all().delete()
+    shown = as_ilse("get", f"orders/{made['id']}/again")
+    assert (shown["rows"][0]["price_now"], shown["payable_now"], shown["may"]) == (
+        None,
+        None,
+        False,
+    )
+    refused = take_today(as_ilse, made, {**shown, "payable_now": "0"})
+    assert (refused.status_code, refused.json()["code"]) == (409, "needs_price")
+
+
+def test_each_order_lies_on_its_own_route_with_the_others_beside_it(
+    as_ilse: Caller, issued: Revision
+) -> None:
+    first = order(as_ilse, source(issued, a="7")).json()
+    second = order(as_ilse, source(issued, a="13", b="3")).json()
+
+    def stop(path: str) -> tuple[str, list[str], str]:
+        [found] = [each for each in as_ilse("get", path)["route"] if each["kind"] == "order"]
+        return found["name"], [branch["name"] for branch in found["branches"]], found["state"]
+
+    one, other = first["number"], second["number"]
+    assert stop(f"orders/{first['id']}") == (one, [other], "here")
+    assert stop(f"orders/{second['id']}") == (other, [one], "here")
+    assert stop(f"revisions/{issued.pk}") == (other, [one], "here")
+    cancel(as_ilse, second)
+    assert stop(f"orders/{second['id']}") == (other, [one], "trouble")
+    assert stop(f"revisions/{issued.pk}") == (one, [], "here")
+
+
+def test_what_is_left_of_an_offer_lapses_and_is_told(
+    as_ilse: Caller, issued: Revision, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    order(as_ilse, source(issued, a="7"))
+    soon = issued.valid_until - timedelta(days=2)
+    for module in ("api.today", "api.quotes.lists"):
+        monkeypatch.setattr(f"{module}.today", lambda: soon)
+    [stop] = as_ilse("get", "today")["lapsing"]
+    assert stop["to"] == f"/quotes/{issued.pk}"
+    assert as_ilse("get", "quotes", state="lapsing")["count"] == 1
+    as_ilse("post", f"quotes/{issued.quote_id}/close-rest", {"reason": "Enough"})
+    assert as_ilse("get", "today")["lapsing"] == []
+
+
+def test_an_order_of_two_quotes_with_lines_for_elsewhere_is_a_valid_document(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    store = Address.objects.create(
+        customer=world.customer, kind="delivery", label="Hill store", street="9 Rise",
+        postcode="QF7", town="Highfold", country="QF",
+    )  # fmt: skip
+    other = another(world, posts="10")
+    wanted = source(issued)
+    wanted["lines"] = [{"key": "a", "address_id": store.pk}, {"key": "b"}]
+    made = order(as_ilse, wanted, source(other, a="4")).json()
+    document = valid(as_ilse.ask("get", f"orders/{made['id']}/ubl").content, "Order")
+    quotes = [quote["number"].replace(" ", "-") for quote in made["quotes"]]
+    assert document.findtext(".//{*}QuotationDocumentReference/{*}ID") == quotes[0]
+    assert document.findtext(".//{*}AdditionalDocumentReference/{*}ID") == quotes[1]
+    towns = [
+        line.findtext(".//{*}DeliveryAddress/{*}CityName")
+        for line in document.findall(".//{*}OrderLine")
+    ]
+    assert towns == ["Highfold", None, None]
+    assert document.findtext(".//{*}AnticipatedMonetaryTotal/{*}PayableAmount") == made["payable"]
+
+
+def test_an_order_is_confirmed_on_paper_in_both_languages(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    wanted = source(issued)
+    late = (world.today + timedelta(days=20)).isoformat()
+    wanted["lines"] = [{"key": "a", "quantity": "7", "wanted_on": late}, {"key": "b"}]
+    made = order(as_ilse, wanted, buyer_reference="PO 4711").json()
+    path = f"orders/{made['id']}/pdf"
+    english = words_of(as_ilse.ask("get", path).content)
+    for words in ("Order confirmation", made["number"], "PO 4711", "Chestnut post", "leaves on"):
+        assert words in english
+    assert made["payable"] in english.replace("\N{NO-BREAK SPACE}", "")
+    for words in ("Quote", "Valid until", "Prices hold", "Signature", "revision"):
+        assert words not in english
+    german = words_of(as_ilse.ask("get", path, language="de", paper="detailed").content)
+    assert "Auftragsbestätigung" in german
+    assert "geht ab am" in german
+    # The wire is ordered whole: how its price came about; the posts are a part.
+    assert german.count("Listenpreis") == 1
+    assert world.call(world.joren).status("get", path) == 200
+    assert world.call(world.stranger).status("get", path) == 404
+    cancel(as_ilse, made)
+    assert as_ilse.ask("get", path).json()["code"] == "cancelled"

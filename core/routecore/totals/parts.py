@@ -23,10 +23,15 @@ class Part:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PartSums:
-    """What one part brings: its discount on the net, the shares of it by line, its charges."""
+    """What one part brings: its discount on the net, the shares of it by line, its charges.
+
+    ``off`` is the discount as the terms name it: of one on the gross what came off the gross, nothing
+    where that is a percent.
+    """
 
     lines_net: Decimal
     discount: Decimal
+    off: Decimal
     shares: tuple[Decimal, ...]
     charges: tuple[ChargeRow, ...]
 
@@ -124,9 +129,17 @@ def _part_sums(each: _Worked, currency: str) -> PartSums:
     return PartSums(
         lines_net=round_amount(each.basis.lines_net, currency),
         discount=round_amount(each.sums.discount, currency),
+        off=round_amount(_off(each), currency),
         shares=tuple(round_amount(share, currency) for share in each.sums.shares),
         charges=each.basis.charges,
     )
+
+
+def _off(each: _Worked) -> Decimal:
+    named = each.basis.terms.discount
+    if named is None or named.on == "net":
+        return each.sums.discount
+    return each.aim.wanted if named.amount is not None else ZERO
 
 
 def _sum(amounts: Sequence[Decimal], currency: str) -> Decimal:

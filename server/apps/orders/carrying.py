@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from datetime import date
 from decimal import Decimal
+from typing import Any
 
 from django.conf import settings
 
@@ -21,9 +22,6 @@ from routecore.totals import PartSums, TaxRow, Totals
 def order_of(revision: Revision, totals: Totals, *, number: str, today: date) -> Order:
     """An order of the revision, not yet stored: what carries over, and the sums."""
     quote = revision.quote
-    rate = revision.base_rate or Decimal(1)
-    payable = Money(totals.payable, revision.currency)
-    digits = minor_digits(revision.currency)
     return Order(
         number=number,
         revision=revision,
@@ -38,9 +36,19 @@ def order_of(revision: Revision, totals: Totals, *, number: str, today: date) ->
         terms_days=revision.terms_days,
         terms_end_of_month=revision.terms_end_of_month,
         terms_more=revision.terms_more,
-        lines_net=totals.lines_net,
-        document_discount=totals.document_discount,
-        charges=[
+        **sums_of(totals, revision.currency, revision.base_rate),
+    )
+
+
+def sums_of(totals: Totals, currency: str, base_rate: Decimal | None) -> dict[str, Any]:
+    """The sums of an order, by column; the payable also in the base currency, at the offer's rate."""
+    digits = minor_digits(currency)
+    payable = Money(totals.payable, currency)
+    base = payable.converted(base_rate or Decimal(1), settings.BASE_CURRENCY)
+    return {
+        "lines_net": totals.lines_net,
+        "document_discount": totals.document_discount,
+        "charges": [
             {
                 "name": row.name,
                 "amount": plain(row.amount, digits),
@@ -49,14 +57,14 @@ def order_of(revision: Revision, totals: Totals, *, number: str, today: date) ->
             for row in totals.charge_rows
             if row.amount
         ],
-        net=totals.net,
-        tax=[tax_out(row, revision.currency) for row in totals.tax],
-        tax_total=totals.tax_total,
-        gross=totals.gross,
-        payable_rounding=totals.payable_rounding,
-        payable=totals.payable,
-        base_payable=payable.converted(rate, settings.BASE_CURRENCY).amount,
-    )
+        "net": totals.net,
+        "tax": [tax_out(row, currency) for row in totals.tax],
+        "tax_total": totals.tax_total,
+        "gross": totals.gross,
+        "payable_rounding": totals.payable_rounding,
+        "payable": totals.payable,
+        "base_payable": base.amount,
+    }
 
 
 def tax_out(row: TaxRow, currency: str) -> dict[str, str | None]:
@@ -71,19 +79,18 @@ def tax_out(row: TaxRow, currency: str) -> dict[str, str | None]:
     }
 
 
-def acceptance_of(order: Order, take: Take, sums: PartSums) -> Acceptance:
+def acceptance_of(order: Order, revision: Revision, sums: PartSums) -> Acceptance:
     """What the order takes of one offer, not yet stored."""
-    revision, terms = take.offer.revision, take.part.terms
-    digits = minor_digits(revision.currency)
-    on_gross = terms.discount is not None and terms.discount.on == "gross"
-    off = terms.discount.amount if on_gross and terms.discount else sums.discount
-    return Acceptance(
-        order=order,
-        revision=revision,
-        lines_net=sums.lines_net,
-        discount=off or Decimal(0),
-        charges=[plain(row.amount, digits) for row in sums.charges],
-    )
+    made = Acceptance(order=order, revision=revision)
+    take_sums(made, sums)
+    return made
+
+
+def take_sums(acceptance: Acceptance, sums: PartSums) -> None:
+    """Put down what the offer's lines, discount and charges come to in the order."""
+    digits = minor_digits(acceptance.revision.currency)
+    acceptance.lines_net, acceptance.discount = sums.lines_net, sums.off
+    acceptance.charges = [plain(row.amount, digits) for row in sums.charges]
 
 
 def lines_of(order: Order, takes: Sequence[Take], parts: Sequence[PartSums]) -> list[OrderLine]:

@@ -256,7 +256,7 @@ def _store(order: Order, plan: Plan, *, today: date, now: datetime) -> None:
     """The lines with their promises; what was taken of each offer comes last, for its figures follow from both."""
     store_promised(order, lines_of(order, plan.takes, plan.parts), today=today, now=now)
     for take, part in zip(plan.takes, plan.parts, strict=True):
-        acceptance_of(order, take, part).save()
+        acceptance_of(order, take.offer.revision, part).save()
 
 
 def _tell(who: User, plan: Plan, order: Order, now: datetime, *, close_deal: bool) -> None:

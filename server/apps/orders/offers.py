@@ -134,14 +134,14 @@ def offer_of(revision: Revision) -> Offer:
         .annotate(Sum("quantity"), Sum("net"))
     }
     lines = {row.key: OfferedLine(row=row, before=taken.get(row.pk, TakenUp())) for row in rows}
-    return Offer(revision=revision, lines=lines, given=_given(revision))
+    return Offer(revision=revision, lines=lines, given=given_before(revision)[0])
 
 
-def _given(revision: Revision) -> Given:
-    found = Given()
-    for row in Acceptance.objects.filter(revision=revision, order__cancelled_at=None).order_by(
-        "pk"
-    ):
+def given_before(revision: Revision, *, without: int = 0) -> tuple[Given, int]:
+    """What orders took of an offer's discount and charges, one of them left out; and the newest of those."""
+    found, newest = Given(), 0
+    rows = Acceptance.objects.filter(revision=revision, order__cancelled_at=None)
+    for row in rows.exclude(order=without).order_by("pk"):
         charges = [Decimal(amount) for amount in row.charges]
         before = (*found.charges, *([Decimal(0)] * (len(charges) - len(found.charges))))
         found = Given(
@@ -149,7 +149,8 @@ def _given(revision: Revision) -> Given:
             discount=found.discount + row.discount,
             charges=tuple(a + b for a, b in zip(before, charges, strict=True)),
         )
-    return found
+        newest = row.pk
+    return found, newest
 
 
 def usual_wants(offer: Offer, take: Sequence[str] = ()) -> list[Want]:

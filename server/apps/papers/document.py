@@ -15,7 +15,7 @@ class DocumentLine:
     """A line as it was typed; what it came to stands in the document's ``priced``, under ``key``.
 
     ``tax_category`` is the one that counts; a heading or a note has words alone. ``item`` comes with its
-    units.
+    units. ``when`` is what an order says of the line: its day, its place.
     """
 
     key: str
@@ -29,12 +29,14 @@ class DocumentLine:
     discount_percent: Decimal | None = None
     discount_amount: Decimal | None = None
     tax_category: str = ""
+    when: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Document:
-    """What goes to a buyer. ``priced`` is the core's answer in its stored form.
+    """What goes to a buyer: a ``quote``, or the confirmation of an ``order``.
 
+    ``priced`` is the core's answer in its stored form. ``valid_until`` of an order is when it is complete.
     ``sources`` are the names of price lists, agreements and rules that the answer names by code.
     """
 
@@ -58,6 +60,7 @@ class Document:
     discount_percent: Decimal | None = None
     discount_on: str = "net"
     sources: Mapping[str, str] = field(default_factory=dict)
+    kind: str = "quote"
 
     @property
     def answers(self) -> dict[str, Mapping[str, Any]]:

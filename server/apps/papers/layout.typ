@@ -7,7 +7,7 @@
 #let accent = rgb(look.accent)
 #let hair = rgb("#DCD6C6")
 #let plum = rgb("#74399A")
-#set document(title: "Quote " + data.number + " " + data.letter, author: data.seller.name)
+#set document(title: w.quote + " " + data.number + " " + data.letter, author: data.seller.name)
 #set page(
   paper: "a4",
   margin: (x: 22mm, top: 20mm, bottom: 26mm),
@@ -31,10 +31,10 @@
 // The route's line, with a ring where this document stands.
 #if look.route [#box(width: 100%, height: 10pt, {
   place(dy: 4pt, line(length: 100%, stroke: 2pt + pine))
-  place(dx: 0pt, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
-  place(dx: 33%, dy: -0.5pt, circle(radius: 4.6pt, fill: white, stroke: 2pt + accent))
-  place(dx: 66%, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
-  place(dx: 99%, dy: 1.5pt, circle(radius: 2.6pt, fill: pine))
+  for stop in (0, 33, 66, 99) {
+    if stop != data.stop { place(dx: stop * 1%, dy: 1.5pt, circle(radius: 2.6pt, fill: pine)) }
+  }
+  place(dx: data.stop * 1%, dy: -0.5pt, circle(radius: 4.6pt, fill: white, stroke: 2pt + accent))
 })] else [#line(length: 100%, stroke: 2pt + accent)]
 #v(16pt)
 
@@ -53,7 +53,7 @@
   [
     #table(columns: (auto, 1fr), stroke: none, inset: (x: 0pt, y: 2.5pt), column-gutter: 8pt,
       align: (left, right),
-      text(fill: soft, w.quote), [*#data.number, #w.revision #data.letter*],
+      text(fill: soft, w.quote), [*#data.number#if data.letter != "" [, #w.revision #data.letter]*],
       text(fill: soft, w.date), data.date,
       text(fill: soft, w.valid_until), [*#data.valid_until*],
       text(fill: soft, w.payment), data.terms,
@@ -77,6 +77,7 @@
   (head: w.item, width: 1fr, side: left, cell: (n, l) => [
     #if l.kind == "alternative" [#w.alternative: ] else if l.kind == "optional" [#w.option: ]#l.text
     #if shown("code") [#h(4pt) #text(size: 0.85em, fill: soft, l.code)]
+    #if l.when != "" [ \ #text(size: 0.85em, fill: soft, l.when)]
   ]),
   (head: w.quantity, width: auto, side: right, cell: (n, l) => l.quantity),
   ..if shown("unit") { ((head: w.unit, width: auto, side: left, cell: (n, l) => l.unit),) },

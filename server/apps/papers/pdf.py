@@ -21,6 +21,9 @@ DRAFT_MARK = """
 #set page(foreground: rotate(-38deg, text(size: 110pt, weight: "bold",
   fill: rgb("#A81E1E").transparentize(82%))[#upper(marked)]))
 """
+#: Of a document on the route's line, how far along it stands, in percent.
+ORDER = "order"
+STOPS = {"quote": 33, ORDER: 66}
 MINUS = "\N{MINUS SIGN}"
 GAP = "\N{NO-BREAK SPACE}"
 
@@ -68,7 +71,8 @@ def paper_data(document: Document, template: Template) -> dict[str, object]:
     return {
         **_head(document, pen),
         "language": pen.language.code,
-        "look": template.look.as_data(),
+        "look": template.look.as_data() | ({"signature": False} if document.kind == ORDER else {}),
+        "stop": STOPS[document.kind],
         "words": _words(document, template, pen),
         "seller": SELLER,
         "lines": [_row(line, answers.get(line.key), pen, goods) for line in document.lines],
@@ -110,10 +114,23 @@ def _words(document: Document, template: Template, pen: _Pen) -> dict[str, str]:
         "number": f"{document.number} {document.letter}",
     }
     said = {**language.words, **template.wording.get(language.code, {})}
-    return {
+    words = {
         **language.words,
         **{key: said[key].format(**facts) for key in SENTENCES},
         "signature": pen.word("signature", buyer=buyer),
+    }
+    return words | (_of_order(pen, facts) if document.kind == ORDER else {})
+
+
+def _of_order(pen: _Pen, facts: Mapping[str, str]) -> dict[str, str]:
+    """What a confirmation says in place of an offer; the house's sentences for offers are not for it."""
+    return {
+        "quote": pen.word("order"),
+        "valid_until": pen.word("complete"),
+        "revision": "",
+        "opening": "",
+        "hold": pen.word("hold_order", **facts),
+        "accept": pen.word("accept_order", **facts),
     }
 
 
@@ -153,6 +170,7 @@ def _row(
         "kind": row.kind,
         "code": row.item.code,
         "text": row.text,
+        "when": row.when,
         "quantity": pen.number(row.quantity),
         "unit": goods.units.get(row.unit, row.unit),
         "price": pen.amount(priced["price"]) if priced["price"] is not None else "—",

@@ -71,7 +71,10 @@ def filter_quotes(
     elif state == "issued":
         rows = issued.filter(valid_until__gte=today)
     elif state == "lapsing":
-        rows = issued.filter(valid_until__range=(today, today + timedelta(days=lapsing_days)))
+        # What is left of an offer lapses like an offer.
+        left = Q(lines_left__gt=0, rest_closed_at__isnull=True) | Q(order_number__isnull=True)
+        offered = rows.filter(left, issued_at__isnull=False, declined_at__isnull=True)
+        rows = offered.filter(valid_until__range=(today, today + timedelta(days=lapsing_days)))
     elif state == "lapsed":
         rows = issued.filter(valid_until__lt=today)
     elif state == "declined":

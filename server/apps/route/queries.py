@@ -1,6 +1,6 @@
 """The Route: the chain of documents from deal to payment, as stops on a line."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from decimal import Decimal
@@ -53,17 +53,18 @@ def route_of_quote(quote: Quote) -> list[Stop]:
 
 def route_of_order(order: Order) -> list[Stop]:
     """The line that an order lies on."""
-    return _line(order.deal, order.revision.quote)
+    return _line(order.deal, order.revision.quote, order)
 
 
-def _line(deal: Deal | None, quote: Quote | None) -> list[Stop]:
-    """At most seven queries."""
+def _line(deal: Deal | None, quote: Quote | None, own: Order | None = None) -> list[Stop]:
+    """Through an order of its own, else the quote's newest. At most eight queries."""
     revisions = list(quote.revisions.defer("priced", "case").order_by("-pk")) if quote else []
-    order = Order.objects.filter(pk=quote.order_pk).first() if quote and quote.order_pk else None
+    orders = _orders(quote) if quote and quote.order_pk else []
+    order = own or (orders[0] if orders else None)
     entry = Handover.objects.filter(order=order).first() if order else None
     stops = [_deal_stop(deal)] if deal else []
     stops.append(_quote_stop(quote, revisions, order))
-    stops.append(_order_stop(order))
+    stops.append(_order_stop(order, [each for each in orders if each != order]))
     stops.append(_handover_stop(entry))
     stops.extend(_fulfilment(order))
     return list(_placed(stops))
@@ -129,12 +130,21 @@ def _revision_stop(revision: Revision) -> Stop:
     )
 
 
-def _order_stop(order: Order | None) -> Stop:
+def _orders(quote: Quote) -> list[Order]:
+    """The orders that took something of a quote, the newest first."""
+    rows = Order.objects.filter(acceptances__revision__quote=quote, cancelled_at=None)
+    return list(rows.defer("buyer", "delivery_address", "tax", "charges").order_by("-pk"))
+
+
+def _order_stop(order: Order | None, others: Sequence[Order] = ()) -> Stop:
+    """An order; beside it the others of the same quote."""
     if order is None:
         return Stop(kind="order")
     return Stop(
         kind="order",
-        state=REACHED,
+        state=TROUBLE if order.cancelled_at else REACHED,
+        note="cancelled" if order.cancelled_at else "",
+        branches=tuple(_order_stop(each) for each in others),
         name=order.number,
         on=order.accepted_on,
         amount=_text(order.payable, order.currency),

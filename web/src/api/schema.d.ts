@@ -1965,6 +1965,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pdf
+         * @description The order confirmation, on one of the papers, in a language or the customer's own.
+         */
+        get: operations["get_order_pdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/orders/{order_id}/handover": {
         parameters: {
             query?: never;
@@ -2099,6 +2119,46 @@ export interface paths {
          * @description An order without an offer, from a draft as it was seen.
          */
         post: operations["order_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Again
+         * @description Where the rules have moved since an order's prices were locked.
+         */
+        get: operations["see_order_again"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/price-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Price Again
+         * @description Take today's prices in place of the locked ones.
+         */
+        post: operations["price_order_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7398,6 +7458,69 @@ export interface components {
             delivery_address_id?: number | null;
         };
         /**
+         * AgainOut
+         * @description An order at today's prices: nothing has changed yet. ``may``: whether they can be taken.
+         */
+        AgainOut: {
+            /** Mark */
+            mark: string;
+            /** Moved */
+            moved: number;
+            /** Rows */
+            rows: components["schemas"]["AgainRow"][];
+            /** Net */
+            net: string;
+            /** Net Now */
+            net_now: string | null;
+            /** Payable */
+            payable: string;
+            /** Payable Now */
+            payable_now: string | null;
+            /** Currency */
+            currency: string;
+            /** May */
+            may: boolean;
+            /** Within Limits */
+            within_limits: boolean;
+        };
+        /**
+         * AgainRow
+         * @description A line of an order, its locked price and net, and those of today; None where it has no price any more.
+         */
+        AgainRow: {
+            /** Position */
+            position: number;
+            /** Item */
+            item: string;
+            /** Text */
+            text: string;
+            /** Price */
+            price: string;
+            /** Price Now */
+            price_now: string | null;
+            /** Unit */
+            unit: string;
+            /** Per */
+            per: string;
+            /** Per Now */
+            per_now: string | null;
+            /** Net */
+            net: string;
+            /** Net Now */
+            net_now: string | null;
+            /** Moved */
+            moved: boolean;
+        };
+        /**
+         * PriceAgainIn
+         * @description The version of what is priced again, and what was seen of its new prices.
+         */
+        PriceAgainIn: {
+            /** Version */
+            version: number;
+            seen: components["schemas"]["SeenIn"];
+        };
+        /**
          * RestIn
          * @description Why nothing more will be ordered.
          */
@@ -10476,6 +10599,29 @@ export interface operations {
             };
         };
     };
+    get_order_pdf: {
+        parameters: {
+            query?: {
+                paper?: "short" | "detailed";
+                language?: "" | "en" | "de";
+            };
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     hand_over: {
         parameters: {
             query?: never;
@@ -10647,6 +10793,54 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    see_order_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgainOut"];
+                };
+            };
+        };
+    };
+    price_order_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceAgainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -78,7 +78,7 @@ def excesses_when_taken(
         percent=revision.discount_percent,
         over_credit=over,
     )
-    return worse(found, [_stored(row) for row in revision.priced["excesses"]])
+    return worse(found, stored_excesses(revision))
 
 
 def _cost(line: Line, offered: str | None, currency: str) -> Decimal | None:
@@ -87,6 +87,11 @@ def _cost(line: Line, offered: str | None, currency: str) -> Decimal | None:
         return None
     whole = EXACT.multiply(Decimal(offered), line.quantity)
     return nearest(whole, line.row.quantity, minor_unit(currency))
+
+
+def stored_excesses(revision: Revision) -> list[Excess]:
+    """The limits that the quote exceeded as it was issued: somebody signed them off."""
+    return [_stored(row) for row in revision.priced["excesses"]]
 
 
 def _stored(row: dict[str, str | None]) -> Excess:

@@ -3,13 +3,16 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take } from '@/api/client'
+import { me } from '@/api/session'
 import { day, figure } from '@/kit/format/format'
 import { per } from '@/parts/line/per'
 import PromiseWord from '@/parts/promise/PromiseWord.vue'
 import { t } from '@/words'
+import PriceAgain from './PriceAgain.vue'
 import type { Order } from './queries'
 
-const props = defineProps<{ order: Order }>()
+const props = defineProps<{ order: Order; busy: boolean }>()
+const emit = defineEmits<{ again: [seen: { mark: string; payable: string }] }>()
 const units = computed(() => props.order.unit_names)
 const perOf = (line: Order['lines'][number]) =>
   per({ price: line.price, per: line.per, unit: line.price_unit }, line.unit, units.value)
@@ -58,7 +61,13 @@ function whereOf(line: Order['lines'][number]): string {
   <section class="card">
     <header>
       <h2>{{ t('desk.grid.label') }}</h2>
-      <span class="soft">{{ t('orders.locked') }}</span>
+      <PriceAgain
+        v-if="me?.sells && !gone"
+        :order="order"
+        :busy="busy"
+        @take="(seen) => emit('again', seen)"
+      />
+      <span v-else class="soft">{{ t('orders.locked') }}</span>
     </header>
     <div class="scroll">
       <table class="list">

@@ -6,6 +6,7 @@ import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
 import { me } from '@/api/session'
 import { useAct } from '@/kit/act/useAct'
+import Menu, { type MenuRow } from '@/kit/menu/Menu.vue'
 import { day, figure, isNothing, moment } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
 import SumBar, { type Sum } from '@/kit/show/SumBar.vue'
@@ -87,6 +88,16 @@ const answer = (order: Order, granted: boolean, comment: string) =>
   )
 /** On Halt an order waits until somebody has signed it off. */
 const waits = computed(() => data.value?.halted && data.value.sign_off?.answer !== 'granted')
+/** The confirmation on both papers, and as a file; a cancelled order is not confirmed. */
+const papers = computed<MenuRow[]>(() => [
+  ...(data.value?.cancelled_at
+    ? []
+    : [
+        { label: t('orders.papers.short'), href: `/api/orders/${id}/pdf` },
+        { label: t('orders.papers.detailed'), href: `/api/orders/${id}/pdf?paper=detailed` },
+      ]),
+  { label: t('orders.papers.ubl'), href: `/api/orders/${id}/ubl` },
+])
 const cancelling = ref(false)
 const cancel = (order: Order, reason: string) =>
   act(async () => {
@@ -94,6 +105,15 @@ const cancel = (order: Order, reason: string) =>
     const params = { path: { order_id: id } }
     const answer = await take(api.POST('/api/orders/{order_id}/cancel', { params, body }))
     cancelling.value = false
+    void client.invalidateQueries()
+    return answer
+  })
+/** Today's prices in place of the locked ones, as they were seen. */
+const priceAgain = (order: Order, seen: { mark: string; payable: string }) =>
+  act(async () => {
+    const body = { version: order.version, seen }
+    const params = { path: { order_id: id } }
+    const answer = await take(api.POST('/api/orders/{order_id}/price-again', { params, body }))
     void client.invalidateQueries()
     return answer
   })
@@ -136,9 +156,7 @@ const again = (order: Order) =>
             @click="cancelling = true"
             >{{ t('orders.cancel.start') }}</ElButton
           >
-          <a class="btn quiet small" :href="`/api/orders/${id}/ubl`" download>{{
-            t('ledger.ubl')
-          }}</a>
+          <Menu :rows="papers" :label="t('orders.papers.label')" text />
           <RouterLink
             v-if="data.deal_id && me?.sells"
             class="soft"
@@ -166,7 +184,7 @@ const again = (order: Order) =>
         @answer="(granted, comment) => answer(data!, granted, comment)"
       />
       <div class="columns">
-        <OrderLines :order="data" />
+        <OrderLines :order="data" :busy="busy" @again="(seen) => priceAgain(data!, seen)" />
         <HandoverCard v-if="!data.cancelled_at" :order="data" :busy="busy" @again="again(data)" />
       </div>
       <SumBar :sums="sums">

@@ -9,6 +9,7 @@ export const KINDS = [
   'stumbled',
   'news',
   'sign_off',
+  'ask_late',
   'follow_up',
   'lapsing',
   'overdue_deal',

@@ -38,6 +38,7 @@ export default {
       payment: 'Payment',
     },
     notes: {
+      cancelled: 'cancelled',
       draft: 'draft',
       issued: 'issued',
       no_goods: 'no goods to ship',
