@@ -681,9 +681,19 @@ def test_an_order_is_confirmed_on_paper_in_both_languages(
     late = (world.today + timedelta(days=20)).isoformat()
     wanted["lines"] = [{"key": "a", "quantity": "7", "wanted_on": late}, {"key": "b"}]
     made = order(as_ilse, wanted, buyer_reference="PO 4711").json()
+    undated = words_of(as_ilse.ask("get", f"orders/{made['id']}/pdf").content)
+    assert "Complete by" not in undated  # nothing is promised yet
+    OrderLine.objects.update(promised_on=late)
     path = f"orders/{made['id']}/pdf"
     english = words_of(as_ilse.ask("get", path).content)
-    for words in ("Order confirmation", made["number"], "PO 4711", "Chestnut post", "leaves on"):
+    for words in (
+        "Order confirmation",
+        made["number"],
+        "PO 4711",
+        "Chestnut post",
+        "leaves on",
+        "Complete by",
+    ):
         assert words in english
     assert made["payable"] in english.replace("\N{NO-BREAK SPACE}", "")
     for words in ("Quote", "Valid until", "Prices hold", "Signature", "revision"):

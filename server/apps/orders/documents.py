@@ -3,6 +3,7 @@
 from decimal import Decimal
 from typing import Any
 
+from apps.catalogue.models import SERVICE
 from apps.customers.addresses import address_line
 from apps.customers.payment import payment_of
 from apps.orders.models import Order, OrderLine
@@ -28,7 +29,8 @@ def document_of_order(order: Order, language: str = "") -> Document:
         draft=False,
         language=chosen.code,
         on=order.accepted_on,
-        valid_until=order.leaves_on or order.requested_on or order.accepted_on,
+        valid_until=order.leaves_on or order.accepted_on,
+        undated=not all(line.promised_on or line.item.kind == SERVICE for line in lines),
         currency=order.currency,
         payment=payment_of(order),
         buyer=order.buyer,
@@ -51,7 +53,7 @@ def _percent(offers: list[Revision]) -> Decimal | None:
 
 
 def _line(line: OrderLine, language: Language) -> DocumentLine:
-    day = line.promised_on or line.wanted_on
+    day = line.promised_on
     place = address_line(line.delivery_address)
     when = [
         language.words["leaves"].format(day=language.day(day)) if day else "",

@@ -36,7 +36,8 @@ class DocumentLine:
 class Document:
     """What goes to a buyer: a ``quote``, or the confirmation of an ``order``.
 
-    ``priced`` is the core's answer in its stored form. ``valid_until`` of an order is when it is complete.
+    ``priced`` is the core's answer in its stored form. ``valid_until`` of an order is when it is complete;
+    where ``undated`` nobody knows yet.
     ``sources`` are the names of price lists, agreements and rules that the answer names by code.
     """
 
@@ -61,6 +62,7 @@ class Document:
     discount_on: str = "net"
     sources: Mapping[str, str] = field(default_factory=dict)
     kind: str = "quote"
+    undated: bool = False
 
     @property
     def answers(self) -> dict[str, Mapping[str, Any]]:

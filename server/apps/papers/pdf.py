@@ -91,7 +91,7 @@ def _head(document: Document, pen: _Pen) -> dict[str, object]:
         "number": document.number,
         "letter": document.letter,
         "date": day(document.on),
-        "valid_until": day(document.valid_until),
+        "valid_until": "" if document.undated else day(document.valid_until),
         "reference": document.reference,
         "deliver_to": address_line(document.deliver_to),
         "wanted": day(wanted) if wanted else "",
@@ -119,14 +119,14 @@ def _words(document: Document, template: Template, pen: _Pen) -> dict[str, str]:
         **{key: said[key].format(**facts) for key in SENTENCES},
         "signature": pen.word("signature", buyer=buyer),
     }
-    return words | (_of_order(pen, facts) if document.kind == ORDER else {})
+    return words | (_of_order(pen, facts, document) if document.kind == ORDER else {})
 
 
-def _of_order(pen: _Pen, facts: Mapping[str, str]) -> dict[str, str]:
+def _of_order(pen: _Pen, facts: Mapping[str, str], document: Document) -> dict[str, str]:
     """What a confirmation says in place of an offer; the house's sentences for offers are not for it."""
     return {
         "quote": pen.word("order"),
-        "valid_until": pen.word("complete"),
+        "valid_until": "" if document.undated else pen.word("complete"),
         "revision": "",
         "opening": "",
         "hold": pen.word("hold_order", **facts),

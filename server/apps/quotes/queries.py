@@ -64,6 +64,19 @@ def filter_quotes(
     lapsing_days: int = 7,
 ) -> QuerySet[Quote]:
     """Narrow by state (``STATES`` or ``lapsing``), owner, customer, words, the day of the quote."""
+    rows = _in_state(rows, state, today, lapsing_days)
+    if owner:
+        rows = rows.filter(owner_id=owner)
+    if customer:
+        rows = rows.filter(customer_id=customer)
+    if since:
+        rows = rows.filter(on__gte=since)
+    if until:
+        rows = rows.filter(on__lte=until)
+    return WORDS.find(rows, words)
+
+
+def _in_state(rows: QuerySet[Quote], state: str, today: date, lapsing_days: int) -> QuerySet[Quote]:
     answered = rows.filter(order_number__isnull=True, issued_at__isnull=False)
     issued = answered.filter(declined_at__isnull=True)
     if state == "draft":
@@ -83,15 +96,7 @@ def filter_quotes(
         ordered = rows.filter(order_number__isnull=False)
         left = Q(lines_left__gt=0, rest_closed_at__isnull=True)
         rows = ordered.filter(left if state == "part_ordered" else ~left)
-    if owner:
-        rows = rows.filter(owner_id=owner)
-    if customer:
-        rows = rows.filter(customer_id=customer)
-    if since:
-        rows = rows.filter(on__gte=since)
-    if until:
-        rows = rows.filter(on__lte=until)
-    return WORDS.find(rows, words)
+    return rows
 
 
 WORDS = Index(

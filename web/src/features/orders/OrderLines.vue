@@ -129,6 +129,9 @@ function whereOf(line: Order['lines'][number]): string {
 </template>
 
 <style scoped>
+header {
+  flex-wrap: wrap;
+}
 .where,
 .promised small {
   display: block;

@@ -87,6 +87,7 @@ function go(): void {
   display: inline-flex;
   align-items: center;
   gap: 4px;
+  white-space: nowrap;
 }
 .fold {
   flex-basis: 100%;
