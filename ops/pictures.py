@@ -123,12 +123,24 @@ def departures(page: Page, url: str, folder: Path) -> None:
     shoot(page, folder, "promise")
 
 
-def keys(page: Page, url: str, folder: Path) -> None:
-    """The sheet of keys over the desk."""
-    page.goto(url)
-    page.locator("tr[data-row] [data-col='2']").first.click()
-    page.keyboard.press("?")
-    shoot(page, folder, "keys")
+def ordering(page: Page, url: str, folder: Path) -> None:
+    """An order being written: an alternative taken, a line divided over two days."""
+    quotes = page.request.get(f"{url}/api/quotes?state=issued&words=Quince&sort=-date").json()
+    page.goto(f"{url}/orders/new?from={quotes['rows'][0]['revision_id']}")
+    page.get_by_role("button", name="Take it instead").click()
+    first = page.get_by_label("Order now: Hail net, crystal")
+    first.click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("3")
+    page.keyboard.press("Alt+ArrowDown")
+    page.get_by_role("button", name="Divide the line").click()
+    first.nth(1).click()
+    page.keyboard.type("1")
+    page.keyboard.press("Alt+ArrowDown")
+    page.get_by_label("Wanted by").nth(1).click()
+    page.keyboard.type("+20")
+    page.keyboard.press("Enter")
+    shoot(page, folder, "ordering")
 
 
 def main() -> int:
@@ -151,7 +163,7 @@ def main() -> int:
         cases(keeper, f"{stack.url}/prices?part=cases", FOLDER)
         paper(keeper, f"{stack.url}/papers?paper=detailed", FOLDER)
         from_a_file(page, f"{stack.url}/quotes", FOLDER)
-        keys(page, stack.url + places["quote"], FOLDER)
+        ordering(page, stack.url, FOLDER)
         regulars(page, stack.url, FOLDER)
         departures(page, stack.url, FOLDER)
         dark = enter(browser, stack.url, "dark")
