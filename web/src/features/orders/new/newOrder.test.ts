@@ -3,7 +3,8 @@ import { defineComponent, h, nextTick, ref } from 'vue'
 import type { Shapes } from '@/api/client'
 import { Fault } from '@/api/fault'
 import { serve, show } from '@/test/server'
-import { quantityOf, sourcesOf, useNewOrder, type Plan, type Split } from './useNewOrder'
+import { quantityOf } from '@/parts/regulars/typed'
+import { sourcesOf, useNewOrder, type Plan, type Split } from './useNewOrder'
 
 const line = (key: string, left: string, more: object = {}) =>
   ({

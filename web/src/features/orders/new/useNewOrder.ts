@@ -8,8 +8,7 @@ import { computed, toRaw, type Ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import { asFault } from '@/api/fault'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
-import { readNumber } from '@/kit/format/readNumber'
-import { t } from '@/words'
+import { quantityOf } from '@/parts/regulars/typed'
 
 export type Plan = Shapes['PlanOut']
 export type Offered = Shapes['OfferedOut']
@@ -50,15 +49,6 @@ type Asked = Shapes['PlanIn'] & { sent: Sent[] }
 const PAUSE_MS = 150
 const EMPTY: Split = { quantity: '', depot: null, day: null, place: null }
 export const nameOf = (revision: number, key: string) => `${revision}:${key}`
-
-/** The quantity that a text stands for; nothing for none, else why it cannot be read. */
-export function quantityOf(text: string): { quantity: string } | { reason: string } | null {
-  if (!text.trim()) return null
-  const found = readNumber(text)
-  if (found === null) return { reason: t('regulars.unread') }
-  if ('doubt' in found) return { reason: t('regulars.doubt', { ways: found.doubt.join(' / ') }) }
-  return Number(found.value) > 0 ? { quantity: found.value } : null
-}
 
 function isUnread({ quantity }: Split): boolean {
   const found = quantityOf(quantity)
