@@ -21,7 +21,7 @@ from api.schemas import Schema
 from api.shapes import Day, Id, LineKind, PathId, Quantity, Version, money, sure_money, today, who
 from api.standing import StandingOut, standing_out, standings_now
 from apps.catalogue.queries import rate_on, unit_names
-from apps.customers.addresses import address_of, usual_address
+from apps.customers.addresses import usual_address
 from apps.customers.models import Address, Customer
 from apps.customers.payment import payment_of
 from apps.errors import Refused
@@ -308,7 +308,7 @@ class _Shown:
 
     def _wanted(self, key: str, row: Taken, factor: Decimal) -> Wanted:
         want = with_place(row.want, row.line.row)
-        country = address_of(self.customer, want.address_id)["country"] if want.address_id else ""
+        country = self.plan.places.get(want.address_id or 0, {}).get("country", "")
         return Wanted(
             key=key,
             item=row.item.pk,

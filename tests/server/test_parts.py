@@ -426,6 +426,10 @@ def test_a_plan_takes_a_constant_number_of_queries(
     few = queries_of(lambda: plan(as_ilse, source(issued, a="1")))
     divided = {**source(issued), "lines": [{"key": "a", "quantity": "1"}] * 18}
     assert queries_of(lambda: plan(as_ilse, divided)) == few
+    place = Address.objects.get(customer=world.customer).pk
+    elsewhere = {"key": "a", "quantity": "1", "address_id": place}
+    divided = {**source(issued), "lines": [elsewhere] * 18}
+    assert queries_of(lambda: plan(as_ilse, divided)) == few + 1  # the addresses, together
 
 
 def test_a_plan_changes_nothing(as_ilse: Caller, issued: Revision, snapshot: Any) -> None:
@@ -707,3 +711,15 @@ def test_an_order_is_confirmed_on_paper_in_both_languages(
     assert world.call(world.stranger).status("get", path) == 404
     cancel(as_ilse, made)
     assert as_ilse.ask("get", path).json()["code"] == "cancelled"
+
+
+@pytest.mark.parametrize(
+    ("said", "status"), [({"depot_id": 999_999}, 404), ({"wanted_on": "2020-01-01"}, 422)]
+)
+def test_a_line_from_nowhere_or_for_yesterday_is_refused(
+    as_ilse: Caller, issued: Revision, said: dict[str, Any], status: int
+) -> None:
+    wanted = {**source(issued), "lines": [{"key": "a", "quantity": "1", **said}]}
+    assert as_ilse.status("post", "order-plan", {"sources": [wanted]}) == status
+    assert as_ilse.status("post", "orders", {**accepting(issued), "sources": [wanted]}) == status
+    assert not Order.objects.exists()

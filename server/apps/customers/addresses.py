@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping
 
 from apps.customers.models import Address, Customer
+from apps.errors import Missing
 from apps.people.access import pick
 
 
@@ -15,9 +16,14 @@ def delivery_address(customer: Customer, address_id: int | None = None) -> dict[
     return kept(row) if row else None
 
 
-def address_of(customer: Customer, address_id: int) -> dict[str, str]:
-    """One of a customer's addresses that are not retired, as a document keeps it."""
-    return kept(pick(Address.objects.active().filter(customer=customer), address_id, "address"))
+def addresses_of(customer: Customer, ids: Iterable[int]) -> dict[int, dict[str, str]]:
+    """These of a customer's addresses that are not retired, as a document keeps them. One query."""
+    wanted = set(ids)
+    rows = Address.objects.active().filter(customer=customer, pk__in=wanted) if wanted else ()
+    found = {row.pk: kept(row) for row in rows}
+    if wanted - set(found):
+        raise Missing("not_found", facts={"what": "address"})
+    return found
 
 
 def usual_address(rows: Iterable[Address]) -> Address | None:

@@ -8,7 +8,6 @@ from typing import Any
 from django.conf import settings
 
 from apps.catalogue.models import Item
-from apps.customers.addresses import address_of
 from apps.orders.models import Acceptance, Order, OrderLine
 from apps.orders.offers import Take, Taken, with_place
 from apps.prices.models import Agreement
@@ -93,18 +92,25 @@ def take_sums(acceptance: Acceptance, sums: PartSums) -> None:
     acceptance.charges = [plain(row.amount, digits) for row in sums.charges]
 
 
-def lines_of(order: Order, takes: Sequence[Take], parts: Sequence[PartSums]) -> list[OrderLine]:
-    """The lines of an order, numbered through, not yet stored."""
+def lines_of(
+    order: Order,
+    takes: Sequence[Take],
+    parts: Sequence[PartSums],
+    places: Mapping[int, dict[str, str]],
+) -> list[OrderLine]:
+    """The lines of an order, numbered through, not yet stored; ``places`` are addresses by key."""
     agreements = _agreements(takes)
     rows = [
         (row, share, agreements.get(row.line.row.pk))
         for take, part in zip(takes, parts, strict=True)
         for row, share in zip(take.rows, part.shares, strict=True)
     ]
-    return [
-        _line(order, row, share, agreement, position=n)
-        for n, (row, share, agreement) in enumerate(rows, start=1)
-    ]
+    made = []
+    for n, (row, share, agreement) in enumerate(rows, start=1):
+        line = _line(order, row, share, agreement, position=n)
+        line.delivery_address = places.get(row.want.address_id or 0)
+        made.append(line)
+    return made
 
 
 def _agreements(takes: Sequence[Take]) -> Mapping[int, Agreement]:
@@ -128,8 +134,6 @@ def _line(
     made.position, made.quantity, made.net = position, taken.quantity, taken.net
     made.called_off = _called_off(taken.item, taken.quantity, row.unit, agreement)
     made.depot_id, made.wanted_on = want.depot_id, want.wanted_on
-    if want.address_id is not None:
-        made.delivery_address = address_of(order.customer, want.address_id)
     return made
 
 

@@ -1,16 +1,16 @@
 """From what was accepted of offers to an order: what it will be, and writing it."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
 from django.db import transaction
 
 from apps.catalogue.queries import tax_table
-from apps.customers.addresses import delivery_address
+from apps.customers.addresses import addresses_of, delivery_address
 from apps.deals.flows import close_as_won
 from apps.diary.flows import settle_follow_ups
-from apps.errors import FlowError, Invalid, Refused, check_version
+from apps.errors import FlowError, Invalid, Missing, Refused, check_version
 from apps.journal.flows import record_changes
 from apps.numbering.flows import next_number
 from apps.orders.carrying import acceptance_of, lines_of, order_of
@@ -26,6 +26,7 @@ from apps.quotes.pricing.excesses import Line, excesses_when_taken
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import Seen, mark_of, refuse_unseen
 from apps.quotes.state import lock_revision, require
+from apps.stock.models import Depot
 from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import minor_digits
@@ -49,12 +50,14 @@ class Source:
 class Plan:
     """An order before it is written: what it takes of each offer, and what it comes to.
 
-    ``mark`` is of all that: an act on another plan is refused.
+    ``mark`` is of all that: an act on another plan is refused. ``places`` are the addresses of lines that
+    go elsewhere.
     """
 
     takes: tuple[Take, ...]
     totals: Totals
     parts: tuple[PartSums, ...]
+    places: Mapping[int, dict[str, str]]
     mark: str
 
     @property
@@ -73,10 +76,12 @@ def plan_order(who: User, sources: Sequence[Source], *, today: date, beyond: boo
     revisions = [own_revision(who, each.revision_id) for each in sources]
     for revision in revisions:
         require("accept", revision, today)
-    return _plan(revisions, sources, beyond=beyond)
+    return _plan(revisions, sources, today, beyond=beyond)
 
 
-def _plan(revisions: Sequence[Revision], sources: Sequence[Source], *, beyond: bool) -> Plan:
+def _plan(
+    revisions: Sequence[Revision], sources: Sequence[Source], today: date, *, beyond: bool
+) -> Plan:
     _one_buyer(revisions)
     takes = tuple(
         _take(offer_of(revision), source, n, beyond=beyond)
@@ -86,7 +91,20 @@ def _plan(revisions: Sequence[Revision], sources: Sequence[Source], *, beyond: b
         totals, parts = total_parts([take.part for take in takes], tax_table())
     except CoreError as error:
         raise Invalid.of(error, path="sources") from error
-    return Plan(takes=takes, totals=totals, parts=parts, mark=_mark(takes, totals))
+    places = _places(revisions[0], takes, today)
+    return Plan(takes=takes, totals=totals, parts=parts, places=places, mark=_mark(takes, totals))
+
+
+def _places(revision: Revision, takes: Sequence[Take], today: date) -> Mapping[int, dict[str, str]]:
+    """Where lines go that go elsewhere; refused where a place, a depot or a day cannot be."""
+    wants = [row.want for take in takes for row in take.rows]
+    if any(want.wanted_on and want.wanted_on < today for want in wants):
+        raise Invalid("date_gone_by", path="wanted_on")
+    depots = {want.depot_id for want in wants if want.depot_id is not None}
+    if depots and Depot.objects.filter(pk__in=depots).count() < len(depots):
+        raise Missing("not_found", facts={"what": "depot"})
+    ids = (want.address_id for want in wants if want.address_id is not None)
+    return addresses_of(revision.quote.customer, ids)
 
 
 def _take(offer: Offer, source: Source, n: int, *, beyond: bool) -> Take:
@@ -201,7 +219,7 @@ def _agreed(
     who: User, sources: Sequence[Source], today: date, *, beyond: bool, seen: Seen | None
 ) -> Plan:
     """The plan of an order that may be written, with its offers locked, as it was seen."""
-    plan = _plan(_acceptable(who, sources, today), sources, beyond=beyond)
+    plan = _plan(_acceptable(who, sources, today), sources, today, beyond=beyond)
     _as_seen(plan, seen)
     refuse_beyond_limits(who, plan, today)
     return plan
@@ -254,7 +272,9 @@ def refuse_beyond_limits(who: User, plan: Plan, today: date) -> None:
 
 def _store(order: Order, plan: Plan, *, today: date, now: datetime) -> None:
     """The lines with their promises; what was taken of each offer comes last, for its figures follow from both."""
-    store_promised(order, lines_of(order, plan.takes, plan.parts), today=today, now=now)
+    store_promised(
+        order, lines_of(order, plan.takes, plan.parts, plan.places), today=today, now=now
+    )
     for take, part in zip(plan.takes, plan.parts, strict=True):
         acceptance_of(order, take.offer.revision, part).save()
 
