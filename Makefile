@@ -29,7 +29,7 @@ test:        ## format, lint, types, contracts, core, server and browser tests
 	@ops/prepare.sh test && ops/test.sh
 
 bench:       ## speed, as ratios within one run: the core, the desk, a hundred demos, a file, fifty reps
-	@ops/prepare.sh test && $(PYTHON) -m ops.bench && $(PYTHON) -m ops.bench_growth && $(PYTHON) -m ops.bench_files && $(PYTHON) -m ops.load
+	@ops/prepare.sh test && $(PYTHON) -m ops.bench && $(PYTHON) -m ops.bench_growth && $(PYTHON) -m ops.bench_files && $(PYTHON) -m ops.bench_drain && $(PYTHON) -m ops.load
 
 load:        ## fifty reps at work on a hundred demos: MINUTES=5
 	@ops/prepare.sh test && $(PYTHON) -m ops.load --minutes $(or $(MINUTES),5)

@@ -1,4 +1,4 @@
-"""``make backup`` and ``make restore FILE=…``: the house's data and secrets in one file.
+"""``make backup`` and ``make restore FILE=…``: the house's data, its kept files and secrets in one file.
 
 A backup is consistent while people work: it is read in one transaction. A restore wants the application
 to be stopped; it moves the numbers of documents on, so that none is given twice, and has the back office's
@@ -12,6 +12,7 @@ import io
 import json
 import os
 from pathlib import Path
+import re
 import shutil
 import subprocess
 import sys
@@ -29,6 +30,8 @@ from ops.stack import Stack, of_application
 FOLDER = VAR / "backups"
 #: What a restore takes over of the secrets; those of the database are the installation's own.
 TAKEN_OVER = ("django", "backoffice")
+#: What a kept file is called.
+DIGEST = "[0-9a-f]{64}"
 
 
 def _client(program: str, server: database.Database) -> list[str]:
@@ -86,6 +89,8 @@ def backup(stack: Stack) -> Path:
             with os.fdopen(descriptor, "wb") as out, tarfile.open(fileobj=out, mode="w") as archive:
                 _add(archive, "data.sql.gz", zipped)
                 _add(archive, "secrets.json", io.BytesIO(json.dumps(load_secrets()).encode()))
+                # After the data: what the data names is there, and perhaps something more.
+                add_files(archive, stack.files)
     finally:
         if not running:
             database.stop(stack.database)
@@ -100,6 +105,14 @@ def _add(archive: tarfile.TarFile, name: str, source: IO[bytes]) -> None:
     archive.addfile(entry, source)
 
 
+def add_files(archive: tarfile.TarFile, folder: Path) -> None:
+    """The contents of kept files."""
+    for kept in sorted(folder.glob("??/*")):
+        if re.fullmatch(DIGEST, kept.name):
+            with kept.open("rb") as source:
+                _add(archive, f"files/{kept.name}", source)
+
+
 def restore(stack: Stack, file: Path) -> None:
     """Put a backup in the place of what is there; refused while the application runs."""
     if keeper_of_note() is not None:
@@ -110,6 +123,7 @@ def restore(stack: Stack, file: Path) -> None:
         if data is None or secrets is None:
             raise Trouble(f"{file} is no backup of Vivid Route.")
         told = json.load(secrets)
+        bring_back(archive, stack.files)
         _take_over({name: told[name] for name in TAKEN_OVER})
         database.start(stack.database)
         try:
@@ -125,6 +139,24 @@ def restore(stack: Stack, file: Path) -> None:
         finally:
             if not running:
                 database.stop(stack.database)
+
+
+def bring_back(archive: tarfile.TarFile, folder: Path) -> None:
+    """The contents of kept files, each under its digest; what lies there already is the same."""
+    for entry in archive.getmembers():
+        name = entry.name.removeprefix("files/")
+        source = archive.extractfile(entry)
+        if source is None or name == entry.name or not re.fullmatch(DIGEST, name):
+            continue
+        place = folder / name[:2] / name
+        if place.exists():
+            continue
+        place.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        fresh = place.with_suffix(f".{os.getpid()}")
+        fresh.touch(mode=0o600)
+        with fresh.open("wb") as out:
+            shutil.copyfileobj(source, out)
+        fresh.rename(place)
 
 
 def _take_over(known: dict[str, str]) -> None:

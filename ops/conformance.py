@@ -1,7 +1,7 @@
 """Which sentences of ``docs/back-office-interface.md`` hold at an address.
 
 ``make conformance URL=…``; the token comes from ``VIVID_BACKOFFICE_TOKEN``, or is this installation's own.
-Hands two orders over there. The numbers are those of the document's sentences.
+Hands three orders over there. The numbers are those of the document's sentences.
 """
 
 import argparse
@@ -9,22 +9,28 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from decimal import Decimal
+import hmac
 import json
 import os
 from pathlib import Path
+import re
 import sys
+import time
 from typing import Any
 import uuid
 
 import httpx
 import jsonschema_rs
 
+from apps.handover.reading import Answered, Numbered, story_of
+from apps.told import Unfit
 from config.paths import load_secrets
 from routecore.payment import EarlyPayment, settle
 
 FORMS = Path(__file__).parents[1] / "docs" / "back-office"
 PAGE = 25
 MOST_PAGES = 5_000
+SIGNATURE = re.compile(r"t=(\d{1,12}),v1=([0-9a-f]{64})", re.ASCII)
 
 
 class Broken(Exception):
@@ -91,10 +97,12 @@ class Trial:
 
     url: str
     token: str
+    common: str = ""
     key: str = field(default_factory=lambda: str(uuid.uuid4()))
     number: str = ""
     order_number: str = field(default_factory=lambda: f"T-{uuid.uuid4().hex[:8]}")
     body: dict[str, Any] = field(default_factory=dict)
+    unknown: dict[str, list[str]] = field(default_factory=dict)
 
     def ask(self, method: str, path: str, *, signed: bool = True, **more: Any) -> httpx.Response:
         """One request; with the token, where it is ``signed``."""
@@ -118,6 +126,11 @@ class Trial:
             rows = page[name]
             if not rows:
                 return
+            if name == "orders":
+                after = page["next"]
+                if after >= page["last"]:
+                    return
+                continue
             key = "change" if name == "changes" else "position"
             numbers = [row[key] for row in rows]
             if numbers != sorted(set(numbers)) or numbers[0] <= after or len(rows) > PAGE:
@@ -140,7 +153,7 @@ def health(trial: Trial) -> None:
 
 def closed(trial: Trial) -> None:
     """2"""
-    for path in ("/events", "/changes"):
+    for path in ("/events", "/changes", "/orders"):
         _status(trial.ask("GET", path, signed=False), 401)
     _status(trial.ask("POST", "/orders", signed=False, json={}), 401)
 
@@ -151,7 +164,94 @@ def taken(trial: Trial) -> None:
     stock: dict[str, str] = next(goods, {})
     trial.body = order(trial.order_number, stock.get("item", ""), stock.get("depot", ""))
     fits("order", trial.body)
-    trial.number = _status(trial.send(trial.body), 201).json()["number"]
+    answer = trial.send(trial.body)
+    if answer.status_code == 424:
+        trial.unknown = answer.json()["unknown"]
+        introduce(trial)
+        answer = trial.send(trial.body)
+    trial.number = _status(answer, 201).json()["number"]
+
+
+def introduce(trial: Trial) -> None:
+    """29"""
+    for number in trial.unknown.get("customers", ()):
+        who = {"number": number, "name": "On trial", "currency": "EUR", "addresses": []}
+        _status(trial.ask("PUT", f"/customers/{number}", json=who), 200)
+    for code in trial.unknown.get("items", ()):
+        told = {"code": code, "name": "On trial", "kind": "goods", "unit": "H87", "units": {}}
+        _status(trial.ask("PUT", f"/items/{code}", json=told), 200)
+    refused = _status(trial.ask("PUT", "/customers/C-0", json={"name": ""}), 422)
+    if not refused.json().get("message"):
+        raise Broken("no message")
+
+
+def signed(trial: Trial) -> None:
+    """28"""
+    answer = _status(trial.ask("GET", "/events", params={"after": 0, "limit": 1}), 200)
+    found = SIGNATURE.fullmatch(answer.headers.get("Signature", ""))
+    if found is None:
+        raise Broken("no signature that can be read")
+    question = f"{answer.request.method} {answer.request.url.raw_path.decode()}"
+    text = f"{found[1]}.{question}\n".encode() + answer.content
+    if hmac.new(trial.common.encode(), text, "sha256").hexdigest() != found[2]:
+        raise Broken("signed with another key, or over something else")
+    if abs(time.time() - int(found[1])) > 300:
+        raise Broken("signed long ago")
+
+
+def changed(trial: Trial) -> None:
+    """30 and 31"""
+    body = order(
+        f"T-{uuid.uuid4().hex[:8]}", *(trial.body["lines"][0][k] for k in ("item", "depot"))
+    )
+    body["lines"][0] |= {"quantity": "4", "base_quantity": "4"}
+    headers = {"Idempotency-Key": str(uuid.uuid4())}
+    number = _status(trial.ask("POST", "/orders", json=body, headers=headers), 201).json()["number"]
+    wish = {
+        "order_number": body["order_number"],
+        "reason": "On trial",
+        "lines": [{"line": 1, "quantity": "0"}],
+    }
+    fits("order-change", wish)
+    key = str(uuid.uuid4())
+    path = f"/orders/{number}/changes"
+    for status in (202, 200):
+        _status(trial.ask("POST", path, json=wish, headers={"Idempotency-Key": key}), status)
+    other = {**wish, "reason": "Another"}
+    _status(trial.ask("POST", path, json=other, headers={"Idempotency-Key": key}), 409)
+    nowhere = {"Idempotency-Key": str(uuid.uuid4())}
+    _status(trial.ask("POST", "/orders/NONE/changes", json=wish, headers=nowhere), 404)
+    for page in trial.pages("/events", "events"):
+        for row in page["events"]:
+            if row["kind"] == "answered" and row["data"].get("change") == key:
+                told = story_of("answered", row["data"])
+                if not isinstance(told, Answered) or 1 not in told.lines:
+                    raise Broken("the answer does not say of the line whether it is taken")
+                return
+    raise Broken("it is not answered yet: a person may have to")
+
+
+def papers(trial: Trial) -> None:
+    """33"""
+    for page in trial.pages("/events", "events"):
+        for row in page["events"]:
+            try:
+                story_of(row["kind"], row["data"])
+            except Unfit as unfit:
+                raise Broken(f"a {row['kind']} event cannot be read: {unfit.facts}") from unfit
+
+
+def standings(trial: Trial) -> None:
+    """35"""
+    for page in trial.pages("/orders", "orders"):
+        fits("standings", page)
+        for row in page["orders"]:
+            if row["number"] == trial.number:
+                (line,) = row["lines"]
+                if (line["line"], line["quantity"], line["shipped"]) != (1, "1", "0"):
+                    raise Broken(f"the order stands as {line}")
+                return
+    raise Broken("the order is not there")
 
 
 def once(trial: Trial) -> None:
@@ -184,7 +284,8 @@ def told(trial: Trial) -> None:
     for page in trial.pages("/events", "events"):
         for row in page["events"]:
             if row["key"] == trial.key and row["kind"] == "taken":
-                if row["data"]["number"] != trial.number:
+                said = story_of("taken", row["data"])
+                if not isinstance(said, Numbered) or said.number != trial.number:
                     raise Broken("under another number")
                 return
     raise Broken("no such event")
@@ -363,6 +464,8 @@ CHECKS: tuple[tuple[str, Callable[[Trial], None]], ...] = (
     ("answers whether it is there", health),
     ("asks for the token", closed),
     ("takes an order", taken),
+    ("signs its answers with our common key", signed),
+    ("says whom and what it does not know, and gets to know them", introduce),
     ("takes it once", once),
     ("refuses another order under its key", clash),
     ("refuses what it cannot take, in words", refused),
@@ -370,6 +473,9 @@ CHECKS: tuple[tuple[str, Callable[[Trial], None]], ...] = (
     ("tells that the order was taken", told),
     ("tells depots and stock whole, once each, in order, in the form", changes),
     ("keeps the order's goods, under our number", kept),
+    ("takes changes of an order once, and answers them line by line", changed),
+    ("tells papers that can be read", papers),
+    ("tells how orders stand", standings),
     ("tells one kind alone", one_kind),
     ("lets two orders change places, as they were seen, or says that it does not", places),
     ("tells what an account comes to, after what it counts", balances),
@@ -397,7 +503,8 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog="conformance")
     parser.add_argument("url")
     token = os.environ.get("VIVID_BACKOFFICE_TOKEN") or load_secrets()["backoffice"]
-    found = examine(Trial(parser.parse_args().url.rstrip("/"), token))
+    common = os.environ.get("VIVID_BACKOFFICE_KEY") or load_secrets()["backoffice_key"]
+    found = examine(Trial(parser.parse_args().url.rstrip("/"), token, common))
     for sentences, what, wrong in found:
         print(f"{'does not hold' if wrong else 'holds':14}{sentences:14}{what}")
         if wrong:

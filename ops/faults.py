@@ -1,4 +1,4 @@
-"""Orders go through while everything is killed: ``make test-faults``.
+"""Orders go through while everything is killed and the line is bad: ``make test-faults``.
 
 Several people make orders over the API, each act repeated until it is answered, as a person would. Meanwhile
 one part after the other is killed without a word (SIGKILL): web workers and their master, the worker, the
@@ -33,12 +33,18 @@ from config.paths import VAR, load_secrets
 from ops import database
 from ops.ports import Trouble, free_port
 from ops.stack import Stack
+from standins.backoffice.faults import KINDS
 
 #: How often each part is the one that is killed.
 WEIGHTS = {"web child": 30, "web": 12, "worker": 25, "backoffice": 25, "database": 8}
 PAUSE = 0.4
+#: So long one kind of trouble lasts, and so long the line is well in between.
+BAD_SECONDS, WELL_SECONDS = (0.5, 3.0), (0.5, 2.0)
+#: So many orders the back office forgets at the end.
+FORGOTTEN = 12
 SETTLES_WITHIN_SECONDS = 240.0
 LINES = 3
+OPEN_HANDOVERS = "SELECT COUNT(*) FROM handover_handover WHERE state IN ('waiting', 'under_way')"
 #: An order of a customer who has nowhere to deliver to is refused, as it should be.
 HAVE_A_PLACE = "SELECT DISTINCT customer_id FROM customers_address WHERE retired_at IS NULL"
 
@@ -67,6 +73,7 @@ class Tally:
     lock: Lock = field(default_factory=Lock)
     kills: Counter[str] = field(default_factory=Counter)
     heard: Counter[str] = field(default_factory=Counter)
+    weather: Counter[str] = field(default_factory=Counter)
     orders: list[int] = field(default_factory=list)
     quotes: int = 0
 
@@ -194,13 +201,98 @@ def _pid_of(stack: Stack, part: str, random: Random) -> int | None:
     return int(random.choice(children)) if children else None
 
 
+class Weather(Thread):
+    """One kind of trouble after the other at the back office's end of the line, by chance."""
+
+    def __init__(self, stack: Stack, tally: Tally, random: Random):
+        super().__init__(daemon=True)
+        self.stack, self.tally, self.random, self.ended = stack, tally, random, Event()
+
+    def run(self) -> None:
+        """Until it is ended; then the line is well."""
+        while not self.ended.is_set():
+            kind = self.random.choice(sorted(KINDS))
+            self._set(kind, "on")
+            with self.tally.lock:
+                self.tally.weather[kind] += 1
+            self.ended.wait(self.random.uniform(*BAD_SECONDS))
+            self._set(kind, "off")
+            self.ended.wait(self.random.uniform(*WELL_SECONDS))
+
+    def _set(self, kind: str, value: str) -> None:
+        switch(self.stack, f"fault-{kind}", value)
+
+    def clear(self) -> None:
+        """It ends, and the line is well."""
+        self.ended.set()
+        self.join()
+
+
+def switch(stack: Stack, name: str, value: str) -> None:
+    """A switch of the stand-in, set in its storage as its page does."""
+    with sqlite3.connect(stack.folder / "backoffice" / "backoffice.sqlite", timeout=20) as link:
+        link.execute("INSERT OR REPLACE INTO switches VALUES (?, ?)", (name, value))
+
+
 def put_to_the_test(
-    stack: Stack, *, orders: int, kills: int, parts: list[str], people: int, seed: int
+    stack: Stack,
+    *,
+    orders: int,
+    kills: int,
+    parts: list[str],
+    people: int,
+    seed: int,
+    weather: bool = False,
+    tally: Tally | None = None,
 ) -> Tally:
-    """So many orders and so many kills, at the same time, on a stack that runs."""
+    """So many orders and so many kills, at the same time, on a stack that runs; further ones of a ``tally``."""
     without_limits(stack)
-    tally, stop, random = Tally(), Event(), Random(seed)
+    tally, stop, random = tally or Tally(), Event(), Random(seed)
+    kills += tally.kills.total()
+    sky = Weather(stack, tally, Random(seed)) if weather else None
+    if sky:
+        sky.start()
+    try:
+        _while_killed(
+            stack, tally, stop, random, orders=orders, kills=kills, parts=parts, people=people
+        )
+    finally:
+        if sky:
+            sky.clear()
+    return tally
+
+
+def _while_killed(
+    stack: Stack,
+    tally: Tally,
+    stop: Event,
+    random: Random,
+    *,
+    orders: int,
+    kills: int,
+    parts: list[str],
+    people: int,
+) -> None:
     faults: list[BaseException] = []
+    work = _work(stack, tally, stop, orders, faults)
+    names = ("ilse", "tomas", "amara")
+    threads = [Thread(target=work, args=(names[n % 3],), daemon=True) for n in range(people)]
+    for thread in threads:
+        thread.start()
+    while any(t.is_alive() for t in threads) or tally.kills.total() < kills:
+        if faults:
+            stop.set()
+            raise faults[0]
+        if tally.kills.total() < kills:
+            kill_one(stack, tally, random, parts)
+        sleep(PAUSE * random.uniform(0.3, 1.7))
+        revive(stack)
+
+
+def _work(
+    stack: Stack, tally: Tally, stop: Event, orders: int, faults: list[BaseException]
+) -> Callable[[str], None]:
+    """What each person does: orders of their customers, until all are made."""
     left = iter(range(orders))
     served = {key for (key,) in ask_database(stack, HAVE_A_PLACE)}
 
@@ -221,19 +313,71 @@ def put_to_the_test(
         except BaseException as error:
             faults.append(error)
 
-    names = ("ilse", "tomas", "amara")
-    threads = [Thread(target=work, args=(names[n % 3],), daemon=True) for n in range(people)]
-    for thread in threads:
-        thread.start()
-    while any(t.is_alive() for t in threads) or tally.kills.total() < kills:
-        if faults:
-            stop.set()
-            raise faults[0]
-        if tally.kills.total() < kills:
-            kill_one(stack, tally, random, parts)
-        sleep(PAUSE * random.uniform(0.3, 1.7))
+    return work
+
+
+def lose_a_day(stack: Stack, tally: Tally, seed: int) -> int:
+    """The back office's storage is put back to before the last orders; people compare, and send again what it lost.
+
+    How many it had forgotten.
+    """
+    storage = stack.folder / "backoffice" / "backoffice.sqlite"
+    switch(stack, "pace", "hand")
+    sleep(1)
+    earlier = stack.folder / "earlier.sqlite"
+    with sqlite3.connect(storage, timeout=20) as now, sqlite3.connect(earlier) as then:
+        now.backup(then)
+    then.close()
+    put_to_the_test(stack, orders=FORGOTTEN, kills=0, parts=[], people=2, seed=seed, tally=tally)
+    taken(stack)
+    _end(stack, "backoffice")
+    for part in (
+        storage,
+        storage.with_name(f"{storage.name}-wal"),
+        storage.with_name(f"{storage.name}-shm"),
+    ):
+        part.unlink(missing_ok=True)
+    shutil.copy(earlier, storage)
+    revive(stack)
+    lead = Person(stack.url, "petra", tally, Event())
+    lead.enter()
+    lost = _compared(lead)
+    for row in lost:
+        entry = lead.insist("GET", f"/api/orders/{row['order_id']}")["handover"]
+        path = f"/api/handovers/{entry['id']}/again"
+        answer = lead.insist("POST", path, {"version": entry["version"]})
+        if "refused" in answer:
+            raise Trouble(f"not sent again: {answer}")
+    taken(stack)
+    switch(stack, "pace", "itself")
+    return len(lost)
+
+
+def _compared(person: Person) -> list[dict[str, Any]]:
+    """What both sides compared find missing in the back office."""
+    asked = person.insist("POST", "/api/comparisons")
+    deadline = monotonic() + SETTLES_WITHIN_SECONDS
+    while asked["under_way"] and monotonic() < deadline:
+        sleep(0.5)
+        asked = person.insist("GET", "/api/comparisons")
+    return [row for row in asked["last"]["differences"] if row["what"] == "missing_there"]
+
+
+def _end(stack: Stack, name: str) -> None:
+    process = stack.processes[name]
+    process.kill()
+    process.wait()
+
+
+def taken(stack: Stack) -> None:
+    """Wait until everything that was handed over is taken."""
+    deadline = monotonic() + SETTLES_WITHIN_SECONDS
+    while monotonic() < deadline:
         revive(stack)
-    return tally
+        if not ask_database(stack, OPEN_HANDOVERS)[0][0]:
+            return
+        sleep(0.3)
+    raise Trouble("not all is taken")
 
 
 def _customers(person: Person, served: set[int]) -> list[int]:
@@ -264,9 +408,7 @@ def settle(stack: Stack, before: dict[str, int]) -> None:
     foreign = before["events"] - before["told"]
     while monotonic() < deadline:
         revive(stack)
-        open_ = ask_database(
-            stack, "SELECT COUNT(*) FROM handover_handover WHERE state IN ('waiting', 'under_way')"
-        )
+        open_ = ask_database(stack, OPEN_HANDOVERS)
         waits = ask_database(
             stack, "SELECT COUNT(*) FROM handover_backofficeevent WHERE state = 'waiting'"
         )
@@ -317,11 +459,8 @@ def _office(stack: Stack, statement: str) -> list[tuple[Any, ...]]:
 
 def by_themselves(stack: Stack) -> None:
     """The stand-in moves its orders on by itself, without a pause."""
-    with sqlite3.connect(stack.folder / "backoffice" / "backoffice.sqlite", timeout=20) as link:
-        link.executemany(
-            "INSERT OR REPLACE INTO switches VALUES (?, ?)",
-            [("pace", "itself"), ("pause_seconds", "0")],
-        )
+    switch(stack, "pace", "itself")
+    switch(stack, "pause_seconds", "0")
 
 
 def counted(stack: Stack, tally: Tally, before: dict[str, int]) -> Account:
@@ -332,20 +471,7 @@ def counted(stack: Stack, tally: Tally, before: dict[str, int]) -> Account:
     now = census(stack)
     account.add("orders in the house", now["orders"] - before["orders"], wanted)
     account.add("quotes in the house", now["quotes"] - before["quotes"], tally.quotes)
-    ours = {
-        str(key): str(payable.normalize())
-        for key, payable in ask_database(
-            stack,
-            "SELECT h.`key`, o.payable FROM handover_handover h JOIN orders_order o "
-            f"ON o.id = h.order_id WHERE o.id IN ({keys})",
-        )
-    }
-    theirs: list[tuple[str, str]] = []
-    for key, body in _office(stack, "SELECT key, body FROM orders"):
-        if key in ours:
-            theirs.append((key, json.loads(body)["payable"]))
-    account.add("of them in the back office", len(theirs), wanted)
-    account.add("with the same sum", sum(_same(ours[key], sum_) for key, sum_ in theirs), wanted)
+    add_orders(account, stack, tally)
     account.add(
         "events of the back office",
         now["events"] - before["events"],
@@ -361,6 +487,25 @@ def counted(stack: Stack, tally: Tally, before: dict[str, int]) -> Account:
     doubles = ask_database(stack, "SELECT COUNT(*) - COUNT(DISTINCT number) FROM ledger_payment")
     account.add("payments booked twice", int(doubles[0][0]), 0)
     return account
+
+
+def add_orders(account: Account, stack: Stack, tally: Tally) -> None:
+    """Each order that was answered is in the back office once, with the same sum."""
+    keys, wanted = ",".join(map(str, tally.orders)) or "0", len(tally.orders)
+    ours = {
+        str(key): str(payable.normalize())
+        for key, payable in ask_database(
+            stack,
+            "SELECT h.`key`, o.payable FROM handover_handover h JOIN orders_order o "
+            f"ON o.id = h.order_id WHERE o.id IN ({keys})",
+        )
+    }
+    theirs: list[tuple[str, str]] = []
+    for key, body in _office(stack, "SELECT key, body FROM orders"):
+        if key in ours:
+            theirs.append((key, json.loads(body)["payable"]))
+    account.add("of them in the back office", len(theirs), wanted)
+    account.add("with the same sum", sum(_same(ours[key], sum_) for key, sum_ in theirs), wanted)
 
 
 def _same(ours: str, theirs: str) -> bool:
@@ -396,10 +541,14 @@ def main() -> int:
         by_themselves(stack)
         before = census(stack)
         tally = put_to_the_test(
-            stack, orders=given.orders, kills=given.kills, parts=list(WEIGHTS), people=6, seed=given.seed
+            stack, orders=given.orders, kills=given.kills, parts=list(WEIGHTS), people=6, seed=given.seed,
+            weather=True,
         )  # fmt: skip
         settle(stack, before)
         account = counted(stack, tally, before)
+        account.add("forgotten, and sent again", lose_a_day(stack, tally, given.seed), FORGOTTEN)
+        settle(stack, before)
+        add_orders(account, stack, tally)
         stack.manage("check_figures")
     finally:
         stack.stop()
@@ -414,6 +563,9 @@ def report(
     """What happened, in lines."""
     parts = ", ".join(f"{part} {count}" for part, count in tally.kills.most_common())
     say(f"{tally.kills.total():,} kills in {seconds / 60:.0f} minutes: {parts}")
+    if tally.weather:
+        kinds = ", ".join(f"{kind} {count}" for kind, count in tally.weather.most_common())
+        say(f"{tally.weather.total():,} troubles of the line: {kinds}")
     say("answers: " + ", ".join(f"{what} {count:,}" for what, count in tally.heard.most_common()))
     for what, found, wanted in account.lines:
         say(f"{'  ' if found == wanted else '! '}{found:6,} of {wanted:6,}  {what}")

@@ -21,8 +21,7 @@ VIEWS = {
     "quotes": "/quotes",
     "order": "{order}",
     "forecast": "/forecast",
-    "compare": "{quote}/compare",
-    "check": "/prices?customer=2&item=2&quantity=90",
+    "route": "{route}",
 }
 
 
@@ -84,22 +83,30 @@ def paper(page: Page, url: str, folder: Path) -> None:
     shoot(page, folder, "papers")
 
 
-FILE = """Quote,Customer,Item,Quantity,Unit
-spring,Hazelmoor Orchards,POS-250,120,
-spring,Hazelmoor Orchards,WIR-025,20,roll
-autumn,Hazelmoor Orchards,POS-200,1.234,
-autumn,Hazelmoor Orchards,POS-900,6,
-"""
+def handovers(page: Page, url: str, folder: Path) -> None:
+    """What is on its way, and both sides compared."""
+    page.goto(f"{url}/handovers")
+    page.get_by_role("button", name="Compare now").click()
+    page.get_by_text("the same on both sides").wait_for()
+    shoot(page, folder, "handovers")
 
 
-def from_a_file(page: Page, url: str, folder: Path) -> None:
-    """A file that was tried: one quote is good, two rows are refused."""
-    page.goto(url)
-    page.get_by_role("button", name="From a file…").click()
-    upload = {"name": "quotes.csv", "mimeType": "text/csv", "buffer": FILE.encode()}
-    page.locator("input[type=file]").set_input_files(upload)  # type: ignore[arg-type]
-    page.get_by_text("are good.").wait_for()
-    shoot(page, folder, "file")
+def buyer(page: Page, url: str, folder: Path) -> None:
+    """What the buyer reads under a quote's own address."""
+    quotes = page.request.get(f"{url}/api/quotes?state=issued&words=Quince&sort=-date").json()
+    page.goto(f"{url}/quotes/{quotes['rows'][0]['revision_id']}")
+    page.get_by_text("quantities may be changed").click()
+    page.get_by_role("button", name="Make the address").click()
+    page.goto(page.get_by_label("The buyer’s address").input_value())
+    shoot(page, folder, "buyer")
+
+
+def agreement(page: Page, url: str, folder: Path) -> None:
+    """A framework agreement, half called off: its pace, its plan, its orders."""
+    page.goto(f"{url}/agreements")
+    page.get_by_role("link", name="FA-0024", exact=True).click()
+    page.get_by_role("region", name="Pace").wait_for()
+    shoot(page, folder, "agreement")
 
 
 def regulars(page: Page, url: str, folder: Path) -> None:
@@ -162,12 +169,12 @@ def main() -> int:
         rule(keeper, f"{stack.url}/prices?part=rules", FOLDER)
         cases(keeper, f"{stack.url}/prices?part=cases", FOLDER)
         paper(keeper, f"{stack.url}/papers?paper=detailed", FOLDER)
-        from_a_file(page, f"{stack.url}/quotes", FOLDER)
+        handovers(keeper, stack.url, FOLDER)
+        buyer(page, stack.url, FOLDER)
         ordering(page, stack.url, FOLDER)
+        agreement(page, stack.url, FOLDER)
         regulars(page, stack.url, FOLDER)
         departures(page, stack.url, FOLDER)
-        dark = enter(browser, stack.url, "dark")
-        take(dark, stack.url + places["quote"], "quote-dark", FOLDER, fold=True)
         browser.close()
     return 0
 

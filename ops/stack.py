@@ -56,6 +56,11 @@ class Stack:
         """What the stand-in begins with: the demo's accounts and open items."""
         return self.folder / "backoffice" / "opening.json"
 
+    @property
+    def files(self) -> Path:
+        """Where the contents of kept files lie."""
+        return Path(os.environ.get("VIVID_FILES", self.folder / "files"))
+
     def environment(self) -> dict[str, str]:
         """What every process is told."""
         return {
@@ -63,12 +68,14 @@ class Stack:
             "PYTHONPATH": os.pathsep.join(str(ROOT / part) for part in ("core", "server", ".")),
             "DJANGO_SETTINGS_MODULE": "config.settings",
             "VIVID_BACKOFFICE_TOKEN": load_secrets()["backoffice"],
+            "VIVID_BACKOFFICE_KEY": load_secrets()["backoffice_key"],
             "VIVID_STATEMENT_SECONDS": "30",
             "VIVID_DB_USER": "vividroute_app",
             "VIVID_PORT": str(self.web_port),
             "VIVID_BACKOFFICE_PORT": str(self.office_port),
             "VIVID_DB_PORT": str(self.database.port),
             "VIVID_DB_NAME": self.database_name,
+            "VIVID_FILES": str(self.files),
             "PYTHONDONTWRITEBYTECODE": "1",
         }
 

@@ -139,7 +139,23 @@ AREAS = (
         name="orders",
         roles=ALL,
         clerk="reads all",
-        operations=("list_orders", "export_orders", "get_order", "get_order_ubl", "get_order_pdf"),
+        operations=(
+            *("list_orders", "export_orders", "get_order", "get_order_ubl", "get_order_pdf"),
+            "get_whole_route",
+        ),
+    ),
+    Area(
+        name="a quote's address for its buyer, and what they said there",
+        roles=SELL,
+        operations=(
+            *("get_buyer", "make_buyer_link", "end_buyer_link", "order_as_buyer_said"),
+            "reply_to_buyer",
+        ),
+    ),
+    Area(
+        name="ask the back office for goods that are short, where permitted",
+        roles=SELL,
+        operations=("ask_for_goods",),
     ),
     Area(
         name="write an order, hand it over",
@@ -147,6 +163,7 @@ AREAS = (
         operations=(
             *("plan_order", "write_order", "hand_over", "ask_order_sign_off"),
             *("order_now", "cancel_order", "see_order_again", "price_order_again"),
+            *("change_order", "notice_change", "stop_self_handover", "promise_new_day"),
         ),
     ),
     Area(
@@ -157,13 +174,14 @@ AREAS = (
         operations=("allow_late",),
     ),
     Area(
-        name="send a handover again, news set apart, resync",
+        name="handovers, sent again; both sides compared; news set apart, resync",
         roles=FULFIL,
         own="",
         clerk="all",
         operations=(
             *("send_again", "list_news", "try_news_again", "let_news_go"),
             *("get_sync", "resync", "try_change_again", "let_change_go"),
+            *("list_handovers", "get_handover", "get_comparisons", "compare_orders"),
         ),
     ),
     Area(
@@ -200,6 +218,33 @@ AREAS = (
         operations=(
             *("list_regulars", "around_regulars", "price_regulars"),
             *("quote_regulars", "order_regulars"),
+        ),
+    ),
+    Area(
+        name="files beside records: see them",
+        roles=ALL,
+        own="of own records",
+        team="of the team's",
+        clerk="of orders",
+        operations=("list_files", "get_file"),
+    ),
+    Area(
+        name="files beside records: add, mark for the buyer, take away",
+        roles=SELL,
+        own="of own records",
+        team="of the team's",
+        operations=("add_file", "mark_file", "remove_file"),
+    ),
+    Area(
+        name="standing orders; framework agreements: what is planned, call-offs",
+        roles=SELL,
+        own="of own customers",
+        team="of the team's",
+        operations=(
+            *("list_standing_orders", "get_standing_order", "look_ahead", "add_standing_order"),
+            *("change_standing_order", "end_standing_order", "begin_standing_turn"),
+            *("leave_out_standing_turn", "list_agreements", "get_agreement"),
+            *("keep_call_off_plan", "propose_call_off_plan", "call_off"),
         ),
     ),
     Area(

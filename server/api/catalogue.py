@@ -7,8 +7,9 @@ from ninja import Router
 from pydantic import Field, StringConstraints
 
 from api.schemas import Schema
-from api.shapes import Id, Words
-from apps.catalogue.matching import match_rows
+from api.shapes import Id, Words, today, who
+from apps.calloffs.facts import running_agreements
+from apps.catalogue.matching import Meant, match_rows
 from apps.catalogue.models import Item
 from apps.catalogue.queries import find_items, items_shown, unit_names
 from apps.listing import rows_at
@@ -76,9 +77,10 @@ def item_out(row: Item, names: dict[str, str]) -> ItemOut:
 
 
 class PasteIn(Schema):
-    """Rows as they lie on the clipboard."""
+    """Rows as they lie on the clipboard; of a customer, whose agreements' numbers stand for their items."""
 
     text: Annotated[str, StringConstraints(max_length=200_000)]
+    customer_id: Id | None = None
 
 
 #: A pasted price is shown with at least so many decimals; which currency it is in, the quote knows.
@@ -97,7 +99,10 @@ class ReadingOut(Schema):
 
 
 class MatchOut(Schema):
-    """A row and its item; ``doubts`` names what somebody should look at."""
+    """A row and its item; ``doubts`` names what somebody should look at.
+
+    ``agreement`` is the customer's that runs for the item: named in the row, or known by the item.
+    """
 
     row: int
     words: str
@@ -108,12 +113,16 @@ class MatchOut(Schema):
     price: str | None
     doubts: list[str]
     others: list[ReadingOut]
+    agreement: str
 
 
 @router.post("/items/match", response=list[MatchOut], operation_id="match_items")
 def match(request: HttpRequest, data: PasteIn) -> list[MatchOut]:
     """Pasted rows, matched with items; nothing is guessed silently."""
     names = unit_names()
+    running = running_agreements(who(request), data.customer_id, today())
+    numbers = {row.number.lower(): Meant(row.item_id, row.unit_id) for row in running}
+    by_item = {row.item_id: row.number for row in reversed(running)}
     return [
         MatchOut(
             row=found.row.number,
@@ -135,6 +144,7 @@ def match(request: HttpRequest, data: PasteIn) -> list[MatchOut]:
                 )
                 for other in found.others
             ],
+            agreement=found.number.upper() or by_item.get(found.item.pk if found.item else 0, ""),
         )
-        for found in match_rows(data.text)
+        for found in match_rows(data.text, numbers)
     ]

@@ -15,7 +15,7 @@ from api import orders
 from api.orders import OrderOut, order_out
 from api.promises import PromisesOut, promises_out
 from api.quotes.priced import ChargeRowOut, TaxOut
-from api.quotes.shapes import AddressChoice, QuoteOut, SeenIn
+from api.quotes.shapes import AddressChoice, QuoteOut, SeenIn, addresses_to_choose
 from api.quotes.view import quote_out
 from api.schemas import Schema
 from api.shapes import Day, Id, LineKind, PathId, Quantity, Version, money, sure_money, today, who
@@ -24,10 +24,10 @@ from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.addresses import usual_address
 from apps.customers.models import Address, Customer
 from apps.customers.payment import payment_of
-from apps.errors import Refused
+from apps.handover.by_itself import plan_self_handover
 from apps.handover.changing import price_order_again
 from apps.orders.carrying import tax_out
-from apps.orders.flows import Plan, Source, order_now, plan_order, refuse_beyond_limits, write_order
+from apps.orders.flows import Plan, Source, beyond_limits, order_now, plan_order, write_order
 from apps.orders.models import Order
 from apps.orders.offers import OfferedLine, Take, Taken, Want, with_place
 from apps.orders.repricing import Moved, priced_again
@@ -172,6 +172,7 @@ class PlanOut(Schema):
     payable: str
     beyond: bool
     within_limits: bool
+    partial_deliveries: bool
     standing: StandingOut
     promises: PromisesOut
     complete_on: date | None
@@ -216,7 +217,8 @@ class _Shown:
             rows=self._rows(),
             **self._sums(),
             beyond=plan.beyond,
-            within_limits=self._within_limits(),
+            within_limits=not any(beyond_limits(self.person, plan, today())),
+            partial_deliveries=plan.revision.quote.customer.partial_deliveries,
             standing=self._standing(),
             promises=promised,
             complete_on=max((day for day in arrivals if day), default=None) if whole else None,
@@ -228,10 +230,7 @@ class _Shown:
         usual = usual_address(places)
         chosen = (self.plan.revision.deliver_to or {}).get("id")
         return {
-            "addresses": [
-                AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
-                for a in places
-            ],
+            "addresses": addresses_to_choose(places),
             "usual_address_id": chosen or (usual.pk if usual else None),
         }
 
@@ -275,13 +274,6 @@ class _Shown:
             ],
             "tax": [tax_out(row, currency) for row in totals.tax],
         }
-
-    def _within_limits(self) -> bool:
-        try:
-            refuse_beyond_limits(self.person, self.plan, today())
-        except Refused:
-            return False
-        return True
 
     def _standing(self) -> StandingOut:
         """As it will be with the order counted, in the base currency at the offer's rate."""
@@ -395,6 +387,7 @@ class OrderIn(Schema):
     buyer_reference: Annotated[str, StringConstraints(max_length=60)] = ""
     requested_on: Day | None = None
     delivery_address_id: Id | None = None
+    partial_deliveries: bool | None = None
     beyond: bool = False
 
 
@@ -414,6 +407,7 @@ def write(request: HttpRequest, data: OrderIn) -> Status[OrderOut]:
         seen=data.seen.as_seen(),
         **data.model_dump(exclude={"sources", "seen"}),
     )
+    plan_self_handover(order, timezone.now())
     return Status(201, order_out(who(request), order.pk))
 
 
@@ -441,6 +435,7 @@ def at_once(request: HttpRequest, revision_id: PathId, data: NowIn) -> Status[Or
         seen=data.seen.as_seen(),
         **data.model_dump(exclude={"seen"}),
     )
+    plan_self_handover(order, timezone.now())
     return Status(201, order_out(who(request), order.pk))
 
 
@@ -492,7 +487,7 @@ def again(request: HttpRequest, order_id: PathId) -> AgainOut:
         payable_now=money(totals.payable if totals else None, currency),
         currency=currency,
         may=totals is not None and order.handover_state == "" and order.cancelled_at is None,
-        within_limits=not found.excesses,
+        within_limits=not any(found.excesses),
     )
 
 

@@ -11,11 +11,24 @@ from django.utils import timezone
 from ninja import Query, Router
 from pydantic import Field, StringConstraints
 
-from api.access import SIGN
+from api.access import SELL, SIGN
 from api.customers.sheet import signed
 from api.export import Column, Seen, as_file
+from api.order_facts import (
+    BackOut,
+    BySelfOut,
+    Done,
+    GoodsOut,
+    OrderChangeOut,
+    by_itself,
+    changes_of,
+    done_of,
+    goods_of,
+    returns_of,
+    stage_of,
+)
 from api.quotes.priced import ChargeRowOut, TaxOut
-from api.quotes.shapes import SeenIn
+from api.quotes.shapes import AddressChoice, SeenIn, addresses_to_choose
 from api.routes import RouteStop, route_out
 from api.schemas import Schema
 from api.shapes import (
@@ -32,18 +45,22 @@ from api.shapes import (
     who,
 )
 from api.standing import StandingOut, standing_out, standings_now
+from apps.catalogue.models import SERVICE
 from apps.catalogue.queries import unit_names
+from apps.customers.models import Address
 from apps.errors import Refused
 from apps.handover.changing import cancel_order
 from apps.handover.clearing import (
     answer_order_sign_off,
     ask_order_sign_off,
     halts_in,
+    holds_in,
     sign_off_of_order,
 )
 from apps.handover.flows import hand_over, send_again
+from apps.handover.intake import story_from_raw
 from apps.handover.models import APPLIED, BackOfficeEvent, Handover
-from apps.handover.reading import Invoiced, Paid, story_of
+from apps.handover.reading import Credited, Invoiced, Paid, Story, story_of
 from apps.ledger.models import Invoice
 from apps.listing import count, in_batches, in_order, sorts_for
 from apps.orders.documents import document_of_order
@@ -56,6 +73,7 @@ from apps.papers.pdf import make_pdf
 from apps.people.access import pick, read_for_fulfilment
 from apps.people.models import User, beside_name
 from apps.quotes.models import Revision
+from apps.quotes.pricing.sight import excesses_for
 from apps.quotes.state import can_still_be_ordered
 from apps.route.queries import route_of_order
 from apps.searching import Index
@@ -262,12 +280,20 @@ def export(
     return as_file(kind, "orders", known, rows, seen=columns)
 
 
+class OutlookOut(Schema):
+    """The line's day is another now than was promised; None: no day is known any more."""
+
+    leaves_on: date | None
+    since: datetime
+
+
 class OrderLineOut(Schema):
     """A line with its locked price, and how much of it was shipped.
 
     ``delivery_address`` and ``wanted_on`` where they are not the order's; ``quote`` the offer it came from.
     ``promised_on`` and ``arrives_on`` were promised when it was ordered; ``missing`` was short then, in the
-    item's base unit.
+    item's base unit. ``first_quantity`` was ordered at first, where less is wanted now; ``billed`` and
+    ``credited`` are net.
     """
 
     id: int
@@ -279,18 +305,24 @@ class OrderLineOut(Schema):
     item: str
     text: str
     quantity: str
+    first_quantity: str | None
     unit: str
     price: str
     per: str
     price_unit: str
     discount_percent: str | None
     net: str
+    stage: str
     shipped: str
+    returned: str
+    billed: str
+    credited: str
     service: bool
     delivery_address: dict[str, str] | None
     wanted_on: date | None
     depot: str
     quote: str
+    outlook: OutlookOut | None
 
 
 class HandoverOut(Schema):
@@ -321,6 +353,7 @@ class InvoiceOut(Schema):
 
     id: int
     number: str
+    kind: str
     on: date
     due_on: date
     gross: str
@@ -357,6 +390,15 @@ class OfferOut(Schema):
     left: bool
 
 
+class BeyondOut(Schema):
+    """A limit that an order exceeds, by a line or as a whole; figures only where the person may see them."""
+
+    code: str
+    what: str
+    found: str | None
+    limit: str | None
+
+
 class OrderOut(OrderRow):
     """An order with all that belongs to it."""
 
@@ -368,6 +410,8 @@ class OrderOut(OrderRow):
     buyer_reference: str
     buyer: dict[str, str]
     delivery_address: dict[str, str] | None
+    partial_deliveries: bool
+    complete_on: date | None
     lines_net: str
     document_discount: str
     charges: list[ChargeRowOut]
@@ -381,8 +425,16 @@ class OrderOut(OrderRow):
     news: list[NewsOut]
     invoices: list[InvoiceOut]
     deliveries: list[LeftOut]
+    returns: list[BackOut]
+    changes: list[OrderChangeOut]
+    addresses: list[AddressChoice]
+    goods: list[GoodsOut]
+    may_replenish: bool
+    by_itself: BySelfOut | None
     standing: StandingOut
+    held_back: bool
     halted: bool
+    excesses: list[BeyondOut]
     sign_off: OrderSignOffOut | None
     may_sign: bool
     cancelled_at: datetime | None
@@ -397,6 +449,7 @@ def order_out(person: User, order_id: int) -> OrderOut:
     order = pick(rows.defer("revision__priced", "revision__case"), order_id, "order")
     entry = Handover.objects.filter(order=order).first()
     lines = _lines(order)
+    done = done_of(lines)
     standing = standings_now([order.customer], today())[order.customer_id]
     return OrderOut(
         **order_row(order).model_dump(),
@@ -408,6 +461,8 @@ def order_out(person: User, order_id: int) -> OrderOut:
         buyer_reference=order.buyer_reference,
         buyer=order.buyer,
         delivery_address=order.delivery_address,
+        partial_deliveries=order.partial_deliveries,
+        complete_on=_complete_on(lines),
         tax=order.tax,
         lines_net=sure_money(order.lines_net, order.currency),
         document_discount=sure_money(order.document_discount, order.currency),
@@ -416,18 +471,24 @@ def order_out(person: User, order_id: int) -> OrderOut:
         tax_total=sure_money(order.tax_total, order.currency),
         payable_rounding=sure_money(order.payable_rounding, order.currency),
         unit_names=unit_names(),
-        lines=[_line(row, order.currency) for row in lines],
+        lines=[_line(row, order.currency, done[row.pk]) for row in lines],
         handover=_handover(entry) if entry else None,
         news=_news(entry, order.currency) if entry else [],
         invoices=[_invoice(row) for row in order.invoices.order_by("pk")],
         deliveries=[LeftOut.from_orm(row) for row in order.deliveries.order_by("on", "pk")],
+        **_happened(person, order, lines),
         standing=standing_out(standing),
         **_clearance(person, order, [] if entry or order.cancelled_at else halts_in(standing)),
-        cancelled_at=order.cancelled_at,
-        cancelled_by=order.cancelled_by.name if order.cancelled_by else "",
-        cancel_reason=order.cancel_reason,
+        **_cancelled(order),
         route=route_out(route_of_order(order)),
     )
+
+
+def _complete_on(lines: list[OrderLine]) -> date | None:
+    """When the last of its goods is there, as promised; None where a line has no day."""
+    goods = [line for line in lines if line.item.kind != SERVICE and line.quantity]
+    days = [line.arrives_on for line in goods]
+    return max((day for day in days if day), default=None) if all(days) else None
 
 
 def _offers(order: Order) -> list[OfferOut]:
@@ -443,17 +504,69 @@ def _offers(order: Order) -> list[OfferOut]:
     ]
 
 
+def _cancelled(order: Order) -> dict[str, Any]:
+    return {
+        "cancelled_at": order.cancelled_at,
+        "cancelled_by": order.cancelled_by.name if order.cancelled_by else "",
+        "cancel_reason": order.cancel_reason,
+    }
+
+
+def _happened(person: User, order: Order, lines: list[OrderLine]) -> dict[str, Any]:
+    """What came back, was changed, was asked for; and what may be."""
+    return {
+        "returns": returns_of(order),
+        "changes": changes_of(order, lines),
+        "addresses": _places(order) if person.role in SELL else [],
+        "goods": goods_of(order),
+        "may_replenish": person.replenishes,
+        "by_itself": by_itself(order),
+    }
+
+
+def _places(order: Order) -> list[AddressChoice]:
+    return addresses_to_choose(Address.objects.active().filter(customer=order.customer_id))
+
+
 def _clearance(person: User, order: Order, halts: list[Reason]) -> dict[str, Any]:
     """Whether a sign-off is needed before the order is handed over, and the newest one."""
-    found = sign_off_of_order(order, halts) if halts else None
+    waits = order.cancelled_at is None and not order.handover_state
+    holds = holds_in(halts, order) if waits else []
+    found = sign_off_of_order(order, holds) if holds else None
     return {
+        "held_back": bool(holds),
         "halted": bool(halts),
+        "excesses": _beyond(person, order) if waits else [],
         "sign_off": _sign_off(found) if found else None,
         "may_sign": person.role in SIGN
         and order.owner_id != person.pk
         and found is not None
         and found.asked_by_id != person.pk,
     }
+
+
+def _beyond(person: User, order: Order) -> list[BeyondOut]:
+    """The limits that it exceeds, with the words of their lines."""
+    rows = [
+        (acceptance.revision_id, row)
+        for acceptance in order.acceptances.all()
+        for row in excesses_for(person, acceptance.excesses)
+    ]
+    if not rows:
+        return []
+    texts = {
+        (line.quote_line.revision_id, line.quote_line.key): line.text
+        for line in order.lines.select_related("quote_line")
+    }
+    return [
+        BeyondOut(
+            code=row["code"] or "",
+            what=texts.get((revision, row["line"] or ""), ""),
+            found=row["found"],
+            limit=row["limit"],
+        )
+        for revision, row in rows
+    ]
 
 
 def _sign_off(row: OrderSignOff) -> OrderSignOffOut:
@@ -473,6 +586,7 @@ def _invoice(row: Invoice) -> InvoiceOut:
     return InvoiceOut(
         id=row.pk,
         number=row.number,
+        kind=row.kind,
         on=row.on,
         due_on=row.due_on,
         gross=signed(row, row.gross),
@@ -481,17 +595,16 @@ def _invoice(row: Invoice) -> InvoiceOut:
 
 
 def _lines(order: Order) -> list[OrderLine]:
-    rows = order.lines.select_related("item", "depot", "quote_line__revision__quote")
+    rows = order.lines.select_related("item", "depot", "outlook", "quote_line__revision__quote")
     hidden = ("quote_line__revision__priced", "quote_line__revision__case")
-    return list(rows.defer(*hidden).prefetch_related("delivery_lines"))
+    return list(rows.defer(*hidden).prefetch_related("delivery_lines", "return_lines"))
 
 
 def _quote_name(revision: Revision) -> str:
     return f"{revision.quote.number} {revision.letter}"
 
 
-def _line(row: OrderLine, currency: str) -> OrderLineOut:
-    shipped = sum(delivered.quantity for delivered in row.delivery_lines.all())
+def _line(row: OrderLine, currency: str, done: Done) -> OrderLineOut:
     return OrderLineOut(
         id=row.pk,
         item_id=row.item_id,
@@ -501,19 +614,25 @@ def _line(row: OrderLine, currency: str) -> OrderLineOut:
         position=row.position,
         item=row.item.code,
         text=row.text,
-        quantity=plain(row.quantity) or "",
+        quantity=plain(row.quantity) or "0",
+        first_quantity=plain(row.first_quantity),
         unit=row.unit,
         price=plain(row.price, 2) or "",
         per=plain(row.per) or "1",
         price_unit=row.price_unit,
         discount_percent=plain(row.discount_percent),
         net=sure_money(row.net, currency),
-        shipped=plain(Decimal(shipped)) or "0",
+        stage=stage_of(row, done),
+        shipped=plain(done.shipped) or "0",
+        returned=plain(done.returned) or "0",
+        billed=sure_money(done.billed, currency),
+        credited=sure_money(done.credited, currency),
         service=row.item.kind == "service",
         delivery_address=row.delivery_address,
         wanted_on=row.wanted_on,
         depot=row.depot.name if row.depot else "",
         quote=_quote_name(row.quote_line.revision),
+        outlook=OutlookOut.from_orm(row.outlook) if hasattr(row, "outlook") else None,
     )
 
 
@@ -530,20 +649,28 @@ def _news(entry: Handover, currency: str) -> list[NewsOut]:
         NewsOut(
             kind=row.kind,
             at=row.occurred_at or row.received_at,
-            number=str(row.data.get("number", "")),
+            number=_number_of(row),
             amount=money(_amount_of(row), currency),
         )
         for row in rows.order_by("occurred_at", "pk")
     ]
 
 
-def _amount_of(event: BackOfficeEvent) -> Decimal | None:
+def _number_of(event: BackOfficeEvent) -> str:
+    return str(getattr(_told(event), "number", ""))
+
+
+def _told(event: BackOfficeEvent) -> Story | None:
     try:
-        told = story_of(event.kind, event.data)
+        return story_of(event.kind, event.data) if event.data else story_from_raw(event)
     except Unfit:
         return None
+
+
+def _amount_of(event: BackOfficeEvent) -> Decimal | None:
+    told = _told(event)
     match told:
-        case Invoiced():
+        case Invoiced() | Credited():
             return told.gross
         case Paid():
             return told.amount

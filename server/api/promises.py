@@ -287,7 +287,11 @@ def ask(request: HttpRequest) -> AskedOut:
 def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
     """What can be promised today of what an order still has to get."""
     order = pick(orders_of(who(request)), order_id, "order")
-    rows = list(order.lines.exclude(quote_line__kind__in=WORDS_ONLY).select_related("item"))
+    rows = list(
+        order.lines.filter(quantity__gt=0)
+        .exclude(quote_line__kind__in=WORDS_ONLY)
+        .select_related("item")
+    )
     factors = factors_of(row.item_id for row in rows)
     units = {str(row.pk): factors.get((row.item_id, row.unit), Decimal(1)) for row in rows}
     lines = [

@@ -3,23 +3,29 @@
 from ninja import NinjaAPI
 
 from api import (
+    agreements,
     catalogue,
+    changes,
     deals,
     errors,
     forecast,
     go,
+    handovers,
     health,
     items,
+    kept_files,
     ledger,
+    links,
     news,
-    ordering,
     papers,
     people,
     promises,
     regulars,
+    standing_orders,
     sync,
     today,
     views,
+    whole_route,
 )
 from api.access import KEEP, SignedIn, guard
 from api.customers import buys, documents, sheet, upkeep
@@ -48,15 +54,21 @@ AREAS = (
         records,
         cases,
         regulars,
+        agreements,
+        standing_orders,
+        kept_files,
         promises,
         items,
-        ordering,
+        changes,
+        handovers,
+        links,
         news,
         sync,
         forecast,
         go,
         health,
         views,
+        whole_route,
     ),
 )
 guard(area.router for area in AREAS)

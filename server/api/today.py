@@ -9,7 +9,8 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 
-from api.customers.sheet import BooksOut, books_out
+from api.ahead import ahead_stops
+from api.customers.sheet import books_out
 from api.news import reason_of
 from api.orders import (
     OrderFilters,
@@ -20,17 +21,21 @@ from api.orders import (
     orders_shown,
 )
 from api.schemas import Schema
-from api.shapes import sure_money, today, who
+from api.shapes import money, sure_money, today, who
+from api.stops import DueStop
+from apps.buyers.models import NEW, BuyerAnswer
 from apps.catalogue.queries import newest_rates
 from apps.deals.queries import by_month, deals_of, filter_deals, joined, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
+from apps.handover.models import ANSWERED, OrderChange
+from apps.handover.models import REFUSED as NOT_TAKEN
 from apps.handover.queries import silent_since
 from apps.kept.proving import last_wrong
 from apps.ledger.balances import told_otherwise
 from apps.ledger.models import Account
 from apps.listing import rows_at, rows_of
-from apps.orders.models import OrderSignOff
+from apps.orders.models import OrderSignOff, Outlook
 from apps.orders.queries import worth_of
 from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
@@ -44,25 +49,6 @@ router = Router(tags=["today"])
 MOST = 30
 #: Of what is not bought any more, so much is told.
 MOST_STOPPED = 5
-
-
-class DueStop(Schema):
-    """One thing to do: what (words, or a document's number and state), for whom, by when; of an account that does
-    not add up what was told of it and what ours come to."""
-
-    kind: str
-    title: str
-    state: str = ""
-    customer: str
-    on: date | None
-    days: int
-    amount: str | None
-    currency: str
-    detail: str
-    to: str
-    activity_id: int | None = None
-    version: int | None = None
-    books: list[BooksOut] = []
 
 
 class Figure(Schema):
@@ -86,6 +72,8 @@ class TodayOut(Schema):
     sign_offs: list[DueStop]
     news: list[DueStop]
     stopped: list[DueStop]
+    answers: list[DueStop]
+    ahead: list[DueStop]
     open_pipeline: Figure
     weighted_this_month: Figure
     orders_under_way: Figure
@@ -111,6 +99,8 @@ def get_today(request: HttpRequest) -> TodayOut:
         sign_offs=_sign_offs(person, on),
         news=_news(person, on),
         stopped=_stopped(person, on),
+        answers=_answers(person, on),
+        ahead=ahead_stops(person, on),
         open_pipeline=Figure(amount=sure_money(whole.amount, base), count=whole.count, to="/deals"),
         weighted_this_month=Figure(
             amount=sure_money(now.weighted if now else Decimal(0), base),
@@ -175,6 +165,94 @@ def _sign_offs(person: User, on: date) -> list[DueStop]:
         for row in rows
         if row.fingerprint == fingerprint(row.revision)
     ]
+
+
+def _answers(person: User, on: date) -> list[DueStop]:
+    """What the back office said to changes of orders, or changed by itself, and nobody has seen yet."""
+    waiting = OrderChange.objects.filter(
+        owned(person, "order__owner"), noticed_at=None, state__in=(ANSWERED, NOT_TAKEN)
+    )
+    shown = OrderChange.objects.select_related("order")
+    return (
+        _said_by_buyers(person, on)
+        + _other_days(person, on)
+        + [
+            DueStop(
+                kind=_kind_of(row),
+                title=row.order.number,
+                customer=row.order.customer_name,
+                on=timezone.localdate(row.answered_at),
+                days=(on - timezone.localdate(row.answered_at)).days if row.answered_at else 0,
+                amount=None,
+                currency="",
+                detail=next((each["message"] for each in row.answer if each["message"]), "")
+                or row.last_error
+                or row.reason,
+                to=f"/orders/{row.order_id}",
+            )
+            for row in rows_at(waiting.order_by("pk"), slice(MOST), shown)
+        ]
+    )
+
+
+def _said_by_buyers(person: User, on: date) -> list[DueStop]:
+    """What buyers said under a quote's address, and nobody has decided."""
+    waiting = BuyerAnswer.objects.filter(owned(person, "link__revision__quote__owner"), state=NEW)
+    shown = BuyerAnswer.objects.select_related("link__revision__quote")
+    return [
+        DueStop(
+            kind=f"buyer_{row.kind}",
+            title=f"{row.link.revision.quote.number} {row.link.revision.letter}",
+            customer=row.link.revision.quote.customer_name,
+            on=timezone.localdate(row.at),
+            days=(on - timezone.localdate(row.at)).days,
+            amount=money(row.payable, row.link.revision.currency),
+            currency=row.link.revision.currency,
+            detail=f"{row.name}: {row.words}" if row.words else row.name,
+            to=f"/quotes/{row.link.revision_id}",
+        )
+        for row in rows_at(waiting.order_by("pk"), slice(MOST), shown)
+    ]
+
+
+def _other_days(person: User, on: date) -> list[DueStop]:
+    """Lines whose day is another now than was promised: later, sooner, or none."""
+    rows = Outlook.objects.filter(owned(person, "order_line__order__owner"))
+    shown = Outlook.objects.select_related("order_line__order", "order_line__item")
+    return [
+        DueStop(
+            kind=_moved(row),
+            title=row.order_line.order.number,
+            state=row.order_line.item.code,
+            customer=row.order_line.order.customer_name,
+            on=row.leaves_on,
+            days=0,
+            amount=None,
+            currency="",
+            detail=row.order_line.text,
+            to=f"/orders/{row.order_line.order_id}",
+        )
+        for row in rows_at(rows.order_by("since", "pk"), slice(MOST), shown)
+    ]
+
+
+def _moved(row: Outlook) -> str:
+    promised = row.order_line.promised_on
+    later = row.leaves_on is None or promised is None or row.leaves_on > promised
+    return "slipped" if later else "sooner"
+
+
+def _kind_of(row: OrderChange) -> str:
+    if row.asked_by_id is None:
+        return "changed_by_them"
+    taken = [each["outcome"] == "taken" for each in row.answer]
+    return (
+        "change_taken"
+        if taken and all(taken)
+        else "change_in_part"
+        if any(taken)
+        else "change_refused"
+    )
 
 
 def _order_sign_offs(person: User, on: date) -> list[DueStop]:

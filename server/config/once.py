@@ -23,7 +23,9 @@ HEADER = "Idempotency-Key"
 #: What makes something new. Nothing else is wrapped: a refusal leaves its line in the audit.
 MAKES = re.compile(
     r"/api/(quotes|deals|activities|orders|customers/\d+/(contacts|addresses)|quotes/\d+/revise"
-    r"|revisions/\d+/(order-now|copy)|customers/\d+/regulars/(quote|order))"
+    r"|revisions/\d+/buyer|buyer-answers/\d+/order|orders/\d+/changes|order-lines/\d+/goods"
+    r"|revisions/\d+/(order-now|copy)|customers/\d+/regulars/(quote|order)"
+    r"|customers/\d+/standing-orders|standing-orders/\d+/turns|agreements/\d+/call-off)"
 )
 KEY = re.compile(r"[A-Za-z0-9-]{16,64}")
 REFUSED = 300

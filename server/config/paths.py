@@ -11,7 +11,7 @@ ROOT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("VIVID_VAR", ROOT / "var"))
 
 
-NAMES = ("django", "database", "database_app", "database_root", "backoffice")
+NAMES = ("django", "database", "database_app", "database_root", "backoffice", "backoffice_key")
 
 
 def load_secrets() -> dict[str, str]:

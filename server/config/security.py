@@ -85,7 +85,7 @@ class WritesMiddleware:
         file = request.content_type == "multipart/form-data"
         if file and not request.user.is_authenticated:
             return signed_out_answer(request)
-        if length > (settings.MOST_UPLOADED if file else settings.DATA_UPLOAD_MAX_MEMORY_SIZE):
+        if length > _most(request, file=file):
             return too_large(request)
         if not file and length and request.content_type != "application/json":
             return not_json(request)
@@ -96,6 +96,14 @@ class WritesMiddleware:
             if self._csrf.process_view(request, self.get_response, (), {}):
                 return csrf_refused(request)
         return None
+
+
+def _most(request: HttpRequest, *, file: bool) -> int:
+    """How many bytes a request may have."""
+    if not file:
+        return int(settings.DATA_UPLOAD_MAX_MEMORY_SIZE)
+    kept = request.path.startswith("/api/files/")
+    return int(settings.MOST_KEPT if kept else settings.MOST_UPLOADED)
 
 
 def _from_here(request: HttpRequest) -> bool:

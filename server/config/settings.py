@@ -1,6 +1,8 @@
 """Settings. Everything that differs between machines comes from ``VIVID_*`` variables."""
 
+from decimal import Decimal
 import os
+from pathlib import Path
 
 from config.paths import ROOT, VAR, load_secrets
 
@@ -33,8 +35,12 @@ INSTALLED_APPS = [
     "apps.diary",
     "apps.quotes",
     "apps.orders",
+    "apps.files",
+    "apps.buyers",
     "apps.ledger",
     "apps.regulars",
+    "apps.calloffs",
+    "apps.standing_orders",
     "apps.handover",
     "demo",
     "apps.kept",
@@ -55,7 +61,10 @@ MIDDLEWARE = [
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
 TEMPLATES = [
-    {"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"]}
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "web" / "dist", ROOT / "server" / "api" / "templates"],
+    }
 ]
 
 #: How long a statement waits for a lock, and how long it may run; 0 is no limit, as migrations need.
@@ -114,6 +123,10 @@ X_FRAME_OPTIONS = "DENY"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
 #: The largest file that is taken, with what its form needs around it.
 MOST_UPLOADED = 5_100_000
+#: A file that is kept beside a record, with what the form around it takes.
+MOST_KEPT = 15_100_000
+#: Where the contents of kept files lie; never inside of what the web server serves.
+FILES = Path(os.environ.get("VIVID_FILES", VAR / "files"))
 
 USE_TZ = True
 TIME_ZONE = os.environ.get("VIVID_TIME_ZONE", "Europe/Vienna")
@@ -149,7 +162,15 @@ BACKOFFICE_URL = os.environ.get(
     "VIVID_BACKOFFICE_URL", f"http://127.0.0.1:{os.environ.get('VIVID_BACKOFFICE_PORT', '8071')}"
 )
 BACKOFFICE_TOKEN = _secrets["backoffice"]
+#: What the back office signs its answers with.
+BACKOFFICE_KEY = os.environ.get("VIVID_BACKOFFICE_KEY") or _secrets["backoffice_key"]
 BACKOFFICE_TIMEOUT_SECONDS = 5.0
+#: Orders up to ``most`` in the base currency hand themselves over ``minutes`` after they were written, where
+#: nothing is against it; without an amount none does.
+SELF_HANDOVER = {
+    "most": Decimal(os.environ.get("VIVID_SELF_HANDOVER_MOST") or "0"),
+    "minutes": Decimal(os.environ.get("VIVID_SELF_HANDOVER_MINUTES") or "10"),
+}
 #: How old balances may be before standing says so, and what it tolerates.
 STANDING_TOLERANCE_DAYS = 30
 #: Figures of stock that are older are said to be, in hours.

@@ -6,6 +6,7 @@ from django.urls import path, re_path
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
+from api.buyer_page import buyer_file, buyer_page, buyer_pdf
 from api.root import api
 from config.build import build_mark
 
@@ -22,5 +23,8 @@ handler404 = "api.errors.nowhere"
 handler500 = "api.errors.broken"
 urlpatterns = [
     path("api/", api.urls),
+    path("b/<str:token>", buyer_page),
+    path("b/<str:token>/pdf", buyer_pdf),
+    path("b/<str:token>/files/<int:pk>", buyer_file),
     re_path(r"^(?!api/|static/).*$", page),
 ]

@@ -4,6 +4,7 @@ In the form in which it will tell them itself (``docs/back-office/change.schema.
 what is known. What is settled for good stays out, as in any opening balance.
 """
 
+from decimal import Decimal
 import json
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,7 @@ from django.db.models import Q, QuerySet
 
 from apps.customers.models import Customer
 from apps.handover.models import HELD, TAKEN, Handover
-from apps.ledger.models import Allocation, Invoice, Payment
+from apps.ledger.models import INVOICE, Allocation, Invoice, Payment
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
 
@@ -25,7 +26,7 @@ def opening_books() -> Json:
     invoices, payments = _connected()
     settled = _settled()
     return {
-        "orders": [row for entry in _at_work() if (row := _order(entry)) is not None],
+        "orders": [_order(entry) for entry in _at_work()],
         "accounts": [
             {"customer": row.number, "name": row.name, "held": row.held_itself}
             for row in Customer.objects.order_by("number")
@@ -47,21 +48,39 @@ def opening_books() -> Json:
 
 
 def _at_work() -> QuerySet[Handover]:
-    """What was taken and is not billed yet."""
-    taken = Handover.objects.filter(state__in=(TAKEN, HELD), order__invoiced=0)
-    return taken.select_related("order").order_by("pk")
+    """What was taken and is not billed whole yet."""
+    taken = Handover.objects.filter(state__in=(TAKEN, HELD), order__billed=False)
+    lines = ("order__lines__delivery_lines", "order__invoices__lines__order_line")
+    return taken.select_related("order").prefetch_related(*lines).order_by("pk")
 
 
-def _order(entry: Handover) -> Json | None:
-    """An order as it was handed over, and how far it is; None for one that has left in part."""
+def _order(entry: Handover) -> Json:
+    """An order as it was handed over, and what has left and was billed of it."""
     order = entry.order
-    if 0 < order.shipped_quantity < order.goods_quantity:
-        return None
+    digits = minor_digits(order.currency)
+    left = {
+        line.position: sum(row.quantity for row in line.delivery_lines.all())
+        for line in order.lines.all()
+    }
+    bills = [row for row in order.invoices.all() if row.kind == INVOICE]
+    billed = [
+        {
+            "line": row.order_line.position,
+            "net": plain(row.net, digits),
+            "quantity": plain(row.quantity or row.order_line.quantity),
+        }
+        for bill in bills
+        for row in bill.lines.all()
+        if row.order_line
+    ]
     return {
         "number": order.backoffice_number,
         "key": str(entry.key),
-        "state": "shipped" if order.shipped_quantity else "taken",
+        "state": "taken",
         "held": entry.state == HELD,
+        "shipped": [{"line": n, "quantity": plain(many)} for n, many in left.items() if many],
+        "invoiced": billed,
+        "gross": plain(Decimal(sum(bill.gross for bill in bills)), digits),
         "order": entry.payload,
     }
 

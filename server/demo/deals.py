@@ -207,6 +207,13 @@ ORDERS = [
         reached="paid",
     ),
     PastOrder(
+        customer="Two Elms Fruit",
+        title="Wire, the first half of the agreement",
+        lines=[("WIR-025", "70", "RL", None)],
+        days=64,
+        reached="paid",
+    ),
+    PastOrder(
         customer="Marrow Vale Growers",
         title="Posts for the members",
         lines=[("POS-200", "960", "H87", None), ("WIR-025", "80", "RL", "2")],

@@ -6,7 +6,7 @@ from apps.people.models import ADMIN, CLERK, LEAD, REP, Team, User
 from demo.factories import TeamFactory, UserFactory
 
 PASSWORD = "orchard-demo"  # noqa: S105 - the demo's, printed by the start command
-#: user name, first name, last name, role, may see margin
+#: user name, first name, last name, role, may see margin and ask for goods
 PEOPLE = [
     ("ilse", "Ilse", "Brandvold", REP, True),
     ("tomas", "Tomas", "Quell", REP, True),
@@ -29,6 +29,7 @@ def make_people() -> dict[str, User]:
             role=role,
             team=team,
             may_see_margin=margin,
+            may_replenish=margin,
             password=hashed,
         )
         for username, first, last, role, margin in PEOPLE

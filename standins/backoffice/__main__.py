@@ -1,7 +1,8 @@
 """The back-office stand-in: its own process, spoken to over HTTP alone.
 
 ``python -m standins.backoffice --port 8071 --folder var/backoffice``. The token comes from the
-environment (``VIVID_BACKOFFICE_TOKEN``), the password of its page too (``VIVID_BACKOFFICE_PASSWORD``).
+environment (``VIVID_BACKOFFICE_TOKEN``), so do the key that its answers are signed with
+(``VIVID_BACKOFFICE_KEY``) and the password of its page (``VIVID_BACKOFFICE_PASSWORD``).
 Standard library only.
 """
 
@@ -46,7 +47,8 @@ def main() -> int:
     store = Store(given.folder / "backoffice.sqlite")
     threading.Thread(target=run_by_itself, args=(store,), daemon=True).start()
     password = os.environ.get("VIVID_BACKOFFICE_PASSWORD", "orchard-demo")
-    server = serve(store, token, password, given.port)
+    key = os.environ.get("VIVID_BACKOFFICE_KEY", "") or token
+    server = serve(store, token, key, password, given.port)
     signal.signal(signal.SIGTERM, lambda *_: threading.Thread(target=server.shutdown).start())
     with suppress(KeyboardInterrupt):
         server.serve_forever(poll_interval=0.1)

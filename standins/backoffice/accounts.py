@@ -65,7 +65,6 @@ def bill(db: sqlite3.Connection, told: Mapping[str, Any], order: Mapping[str, An
     """An order was invoiced: the invoice with its parts and the discount for paying early."""
     on, terms, gross = date.fromisoformat(told["on"]), order["terms"], Decimal(told["gross"])
     early = terms.get("early")
-    texts = {line["line"]: line["text"] for line in order["lines"] if line.get("text")}
     body = {
         "order_number": order["order_number"],
         "on": told["on"],
@@ -79,12 +78,34 @@ def bill(db: sqlite3.Connection, told: Mapping[str, Any], order: Mapping[str, An
             "percent": str(early["percent"]),
             "until": (on + timedelta(days=int(early["days"]))).isoformat(),
         },
-        "lines": [
-            {"line": row["line"], "text": texts.get(row["line"], "As ordered"), "net": row["net"]}
-            for row in told["lines"]
-        ],
+        "lines": _lines(told),
     }
     _book(db, told["number"], _number(order), "invoice", body)
+
+
+def _lines(told: Mapping[str, Any]) -> list[dict[str, Any]]:
+    return [
+        {"line": row["line"], "text": row["text"], "net": row["net"], "quantity": row["quantity"]}
+        for row in told["lines"]
+    ]
+
+
+def credit_order(db: sqlite3.Connection, told: Mapping[str, Any], order: Mapping[str, Any]) -> None:
+    """A credit note for what came back; it settles its invoice as far as that is open."""
+    names = ("on", "due_on", "net", "gross")
+    body = {
+        "order_number": order["order_number"],
+        "currency": order["currency"],
+        "dues": [],
+        "early": None,
+        "lines": _lines(told),
+        **{name: told[name] for name in names},
+    }
+    left = min(open_of(db, told["invoice"]), Decimal(told["gross"]))
+    _book(db, told["number"], _number(order), "credit", body)
+    _put(db, told["number"], {told["invoice"]: left})
+    touch(db, "invoice", told["number"])
+    _touch_account(db, _number(order))
 
 
 def _parts(

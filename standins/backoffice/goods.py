@@ -145,7 +145,7 @@ def keep(db: sqlite3.Connection, number: str, body: Mapping[str, Any]) -> None:
     """An order came in: its goods are kept for it, in the depot of each line."""
     usual = db.execute("SELECT code FROM depots ORDER BY rowid LIMIT 1").fetchone()
     for line in body["lines"]:
-        quantity = line.get("base_quantity")
+        quantity = line.get("base_quantity") if line["kind"] != "service" else None
         depot = line.get("depot") or (usual[0] if usual else "")
         if not quantity or not _known(db, line["item"], depot):
             continue
@@ -167,11 +167,39 @@ def _known(db: sqlite3.Connection, item: str, depot: str) -> bool:
     return row.fetchone() is not None
 
 
-def ship(db: sqlite3.Connection, number: str) -> None:
-    """What was kept for an order leaves the house."""
+def ship(db: sqlite3.Connection, number: str, left: Mapping[int, Decimal]) -> None:
+    """So much of what was kept for an order's lines leaves the house, in base units."""
     for row in db.execute("SELECT * FROM kept WHERE reference = ?", (number,)).fetchall():
-        _book(db, row["item"], row["depot"], -Decimal(row["quantity"]))
+        gone = left.get(row["line"], Decimal(0))
+        rest = Decimal(row["quantity"]) - gone
+        here = (number, row["line"])
+        if rest > 0:
+            db.execute(
+                "UPDATE kept SET quantity = ? WHERE reference = ? AND line = ?",
+                (f"{rest.normalize():f}", *here),
+            )
+        else:
+            db.execute("DELETE FROM kept WHERE reference = ? AND line = ?", here)
+        if gone:
+            _book(db, row["item"], row["depot"], -gone)
+
+
+def keep_anew(
+    db: sqlite3.Connection, number: str, body: Mapping[str, Any], shipped: Mapping[int, Decimal]
+) -> None:
+    """An order changed: what is kept for it is what has not left of it as it is now."""
+    before = db.execute("SELECT item, depot FROM kept WHERE reference = ?", (number,)).fetchall()
     db.execute("DELETE FROM kept WHERE reference = ?", (number,))
+    rows = []
+    for line in body["lines"]:
+        whole = Decimal(line["quantity"])
+        rest = whole - shipped.get(line["line"], Decimal(0))
+        if rest > 0 and line.get("base_quantity"):
+            base = Decimal(line["base_quantity"]) * rest / whole
+            rows.append({**line, "base_quantity": f"{base.normalize():f}"})
+    keep(db, number, {**body, "lines": rows})
+    for row in before:
+        touch(db, "stock", f"{row['item']}@{row['depot']}")
 
 
 def receive(db: sqlite3.Connection, number: str) -> None:
@@ -200,18 +228,32 @@ def confirm(db: sqlite3.Connection, number: str) -> None:
         touch(db, "stock", f"{row['item']}@{row['depot']}")
 
 
-def reorder(db: sqlite3.Connection, item: str, depot: str) -> None:
-    """More is ordered from the supplier: the minimum, after the lead time."""
+def reorder(
+    db: sqlite3.Connection, item: str, depot: str, quantity: Decimal | None = None
+) -> tuple[str, str] | None:
+    """More is ordered from the supplier, the minimum at least, after the lead time: the receipt and its day."""
     row = db.execute("SELECT * FROM stock WHERE item = ? AND depot = ?", (item, depot)).fetchone()
     if row is None or row["lead_days"] is None:
-        return
+        return None
     last = db.execute("SELECT MAX(CAST(SUBSTR(number, 4) AS INTEGER)) FROM receipts").fetchone()[0]
-    due = _working(today() + timedelta(days=row["lead_days"] * 7 // 5))
+    due = _working(today() + timedelta(days=row["lead_days"] * 7 // 5)).isoformat()
+    many = max(Decimal(row["minimum"] or "1"), quantity or Decimal(0))
+    number = f"PO-{(last or 3300) + 1}"
     db.execute(
-        "INSERT INTO receipts VALUES (?, ?, ?, ?, ?, 0)",
-        (f"PO-{(last or 3300) + 1}", item, depot, due.isoformat(), row["minimum"] or "1"),
+        "INSERT INTO receipts VALUES (?, ?, ?, ?, ?, 0)", (number, item, depot, due, f"{many:f}")
     )
     touch(db, "stock", f"{item}@{depot}")
+    return number, due
+
+
+def order_for(db: sqlite3.Connection, wanted: Mapping[str, Any]) -> dict[str, Any]:
+    """Goods are asked for an order: a receipt with its day, or why not."""
+    usual = db.execute("SELECT code FROM depots ORDER BY rowid LIMIT 1").fetchone()
+    depot = wanted.get("depot") or (usual[0] if usual else "")
+    made = reorder(db, wanted["item"], depot, Decimal(wanted["quantity"]))
+    if made is None:
+        return {"taken": False, "message": "It is not bought from a supplier."}
+    return {"taken": True, "message": "", "receipt": made[0], "on": made[1]}
 
 
 def _book(db: sqlite3.Connection, item: str, depot: str, quantity: Decimal) -> None:

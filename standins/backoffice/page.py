@@ -1,12 +1,15 @@
 """The clerk's page."""
 
+from collections.abc import Mapping
 from decimal import Decimal
 from html import escape
 from typing import Any
 
+from standins.backoffice.faults import KINDS
+
 STYLE = """
 body{font:14px/1.45 system-ui,sans-serif;background:#f4f1e8;color:#12332b;margin:24px auto;max-width:1000px;padding:0 16px}
-h1{font-size:20px;margin:0 0 4px}p{color:#50655d;margin:0 0 16px}
+a{color:inherit}h1{font-size:20px;margin:0 0 4px}p{color:#50655d;margin:0 0 16px}
 table{width:100%;border-collapse:collapse;background:#fffdf7;border-top:2px solid #12332b}
 th,td{padding:7px 10px;border-bottom:1px solid #dcd6c6;text-align:left}th{font-size:12px}
 td.n{text-align:right;font-variant-numeric:tabular-nums}form{display:inline}
@@ -14,8 +17,33 @@ button{font:inherit;padding:4px 12px;border:1px solid #12332b;border-radius:4px;
 button[aria-pressed=true]{background:#12332b;color:#fffdf7}nav{margin:0 0 16px;display:flex;gap:24px;flex-wrap:wrap}
 button:focus-visible{outline:2px solid #c23a1b;outline-offset:2px}
 """
-NEXT = {"taken": "Ship", "shipped": "Invoice", "invoiced": "Book payment"}
-WORDS = {"taken": "Taken", "shipped": "Shipped", "invoiced": "Invoiced", "paid": "Paid"}
+#: The acts on an order, by how far it is: name and words.
+ACTS = {
+    "taken": (
+        ("ship", "Ship"),
+        ("ship-half", "Half of each line"),
+        ("bill", "Bill the services"),
+        ("shorten", "Short by a tenth"),
+    ),
+    "part_shipped": (("ship", "Ship the rest"), ("bill", "Invoice"), ("take-back", "Take back")),
+    "shipped": (("bill", "Invoice"), ("take-back", "Take back")),
+    "part_invoiced": (("ship", "Ship the rest"), ("bill", "Invoice"), ("pay", "Book payment")),
+    "invoiced": (
+        ("pay", "Book payment"),
+        ("pay-half-order", "Half of it"),
+        ("take-back", "Take back"),
+    ),
+    "paid": (("take-back", "Take back"),),
+}
+WORDS = {
+    "taken": "Taken",
+    "part_shipped": "Shipped in part",
+    "shipped": "Shipped",
+    "part_invoiced": "Invoiced in part",
+    "invoiced": "Invoiced",
+    "paid": "Paid",
+    "cancelled": "Cancelled",
+}
 
 
 HEAD = (
@@ -36,33 +64,53 @@ def door(wrong: bool) -> str:
     )
 
 
-def render(orders: list[dict[str, Any]], pace: str, mood: str, token: str) -> str:
+def render(orders: list[dict[str, Any]], switches: Mapping[str, str], token: str) -> str:
     """The whole page; ``token`` goes with every button."""
-    return _page(orders, pace, mood).replace(MARK, escape(token))
+    return _page(orders, switches).replace(MARK, escape(token))
 
 
 MARK = "{token}"
 LINKS = "<a href=/>Orders</a> · <a href=/stock>Stock</a> · <a href=/accounts>Accounts</a>"
 
 
-def _page(orders: list[dict[str, Any]], pace: str, mood: str) -> str:
+def _page(orders: list[dict[str, Any]], switches: Mapping[str, str]) -> str:
     rows = "".join(map(_row, orders)) or "<tr><td colspan=6>No order has arrived yet.</td></tr>"
     return (
         HEAD.replace("{more}", "<meta http-equiv=refresh content=5>")
         + f"<p>{LINKS}</p><p>A stand-in with its own storage. Orders arrive here; step them on by hand or let them "
-        "run.</p><nav><span>Orders move "
-        + _button("pace-hand", "by hand", pressed=pace == "hand")
-        + " "
-        + _button("pace-itself", "by themselves", pressed=pace == "itself")
-        + "</span><span>New orders are "
-        + _button("mood-well", "taken", pressed=mood == "well")
-        + " "
-        + _button("mood-busy", "put off", pressed=mood == "busy")
-        + " "
-        + _button("mood-strict", "refused", pressed=mood == "strict")
+        "run.</p><nav>"
+        + _choice(
+            "Orders move", "pace", switches, (("hand", "by hand"), ("itself", "by themselves"))
+        )
+        + _choice(
+            "New orders are",
+            "mood",
+            switches,
+            (("well", "taken"), ("busy", "put off"), ("strict", "refused")),
+        )
+        + _choice(
+            "Changes are answered",
+            "answers",
+            switches,
+            (("itself", "at once"), ("hand", "by a clerk")),
+        )
+        + "</nav><nav><span>The interface "
+        + " ".join(
+            _button(f"fault-{kind}", words, pressed=bool(switches[kind]))
+            for kind, words in KINDS.items()
+        )
         + "</span></nav><table><tr><th>Number<th>Order<th>Customer<th style='text-align:right'>"
         f"Payable<th>State<th>Next</tr>{rows}</table></html>"
     )
+
+
+def _choice(
+    words: str, name: str, switches: Mapping[str, str], values: tuple[tuple[str, str], ...]
+) -> str:
+    buttons = (
+        _button(f"{name}-{value}", said, pressed=switches[name] == value) for value, said in values
+    )
+    return f"<span>{words} {' '.join(buttons)}</span>"
 
 
 def render_stock(shelf: list[dict[str, Any]], token: str) -> str:
@@ -132,17 +180,29 @@ def _receipt(row: dict[str, Any]) -> str:
 def _row(order: dict[str, Any]) -> str:
     body = order["body"]
     number = order["number"]
-    act = _button("step", NEXT[order["state"]], number) if order["state"] in NEXT else ""
+    acts = [_button(act, words, number) for act, words in ACTS.get(order["state"], ())]
     if order["held"]:
-        act = _button("release", "Release", number)
+        acts = [_button("release", "Release", number)]
     elif order["state"] == "taken":
-        act += " " + _button("hold", "Hold for credit", number)
+        acts.append(_button("hold", "Hold for credit", number))
+    for key in order["asked"]:
+        acts.append(
+            f"<br>A change is asked for: {_button('answer', 'Answer', key)} {_button('turn-down', 'Turn down', key)}"
+        )
+    lines = "<br>".join(map(_line, body["lines"]))
     return (
-        f"<tr><td>{escape(number)}<td>{escape(str(body['order_number']))}"
+        f"<tr><td>{escape(number)}<td>{escape(str(body['order_number']))}<br><small>{lines}</small>"
         f"<td>{escape(str(body['customer'].get('name', '')))}"
         f"<td class=n>{escape(str(body['payable']))} {escape(str(body['currency']))}"
-        f"<td>{'Held' if order['held'] else WORDS[order['state']]}<td>{act}</tr>"
+        f"<td>{'Held' if order['held'] else WORDS[order['state']]}<td>{' '.join(acts)}</tr>"
     )
+
+
+def _line(row: dict[str, Any]) -> str:
+    place = row.get("delivery_address") or {}
+    to = f", to {place['street']}, {place['town']}" if place.get("street") else ""
+    by = f", by {row['wanted_on']}" if row.get("wanted_on") else ""
+    return escape(f"{row['line']}: {row['quantity']} × {row['item']}{by}{to}")
 
 
 def _button(act: str, words: str, number: str = "", *, pressed: bool | None = None) -> str:

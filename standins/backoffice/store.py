@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 import json
 from pathlib import Path
@@ -11,26 +11,35 @@ import sqlite3
 from typing import Any
 import uuid
 
-from standins.backoffice import accounts, goods, moves
+from standins.backoffice import accounts, feed, goods, masters, moves, ubl, work
+from standins.backoffice.feed import announce, count
 
-STEPS = ("taken", "shipped", "invoiced", "paid")
+#: Nothing more happens to an order that is one of these.
+DONE = ("paid", "cancelled")
 TABLES = (
     """CREATE TABLE IF NOT EXISTS orders (
     number TEXT PRIMARY KEY, key TEXT NOT NULL UNIQUE, body TEXT NOT NULL, state TEXT NOT NULL,
     held INTEGER NOT NULL DEFAULT 0, received_at TEXT NOT NULL, moved_at TEXT NOT NULL)""",
-    """CREATE TABLE IF NOT EXISTS events (
-    position INTEGER PRIMARY KEY AUTOINCREMENT, id TEXT NOT NULL UNIQUE, key TEXT NOT NULL,
-    kind TEXT NOT NULL, occurred_at TEXT NOT NULL, data TEXT NOT NULL)""",
-    "CREATE TABLE IF NOT EXISTS counters (name TEXT PRIMARY KEY, last INTEGER NOT NULL)",
     "CREATE TABLE IF NOT EXISTS switches (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
+    *feed.TABLES,
     *goods.TABLES,
     *accounts.TABLES,
+    *masters.TABLES,
+    *work.TABLES,
 )
 TABLE = re.compile(r"CREATE TABLE IF NOT EXISTS (\w+)")
 
 
 class Clash(Exception):
-    """The same key came with another order."""
+    """The same key came with something else."""
+
+
+class Unknown(Exception):
+    """An order names a customer or items that are not known here."""
+
+    def __init__(self, customers: Sequence[str], items: Sequence[str]):
+        self.told = {"customers": list(customers), "items": list(items)}
+        super().__init__(str(self.told))
 
 
 class Store:
@@ -51,6 +60,7 @@ class Store:
         db.execute("PRAGMA journal_mode=WAL")
         try:
             self._begin_with_books(db)
+            _fill(db)
             db.execute("BEGIN IMMEDIATE")
             yield db
             db.execute("COMMIT")
@@ -88,13 +98,17 @@ class Store:
                 if there["body"] != text:
                     raise Clash
                 return there["number"], False
-            number = f"BO-{_count(db, 'order', 48200)}"
+            unknown = masters.unknown_in(db, body)
+            if any(unknown):
+                raise Unknown(*unknown)
+            number = f"BO-{count(db, 'order', 48200)}"
             now = _now()
             db.execute(
                 "INSERT INTO orders VALUES (?, ?, ?, 'taken', 0, ?, ?)",
                 (number, key, text, now, now),
             )
-            _announce(db, key, "taken", {"number": number})
+            told = {"number": number, "on": goods.today().isoformat()}
+            announce(db, key, "taken", {**told, "ubl": ubl.order_response(told, body)})
             goods.keep(db, number, body)
             accounts.know(db, body["customer"])
             return number, True
@@ -103,7 +117,97 @@ class Store:
         """All orders, newest first."""
         with self._open() as db:
             rows = db.execute("SELECT * FROM orders ORDER BY received_at DESC, number DESC")
-            return [{**dict(row), "body": json.loads(row["body"])} for row in rows]
+            return [
+                {
+                    **dict(row),
+                    "body": work.order_of(db, row["number"]),
+                    "state": work.state_of(db, row["number"]),
+                    "asked": [
+                        each["key"]
+                        for each in db.execute(
+                            "SELECT key FROM asked WHERE reference = ? AND answer IS NULL",
+                            (row["number"],),
+                        ).fetchall()
+                    ],
+                }
+                for row in rows.fetchall()
+            ]
+
+    def standings(self, after: int, limit: int) -> tuple[list[dict[str, Any]], int, int]:
+        """Orders as they are compared, after a place in the list; the place of the last, and of the last of all."""
+        with self._open() as db:
+            rows = db.execute(
+                "SELECT rowid, number FROM orders WHERE rowid > ? ORDER BY rowid LIMIT ?",
+                (after, limit),
+            ).fetchall()
+            last = int(db.execute("SELECT COALESCE(MAX(rowid), 0) FROM orders").fetchone()[0])
+            found = [work.standing(db, row["number"]) for row in rows]
+            return found, int(rows[-1]["rowid"]) if rows else last, last
+
+    def learn(self, kind: str, number: str, body: dict[str, Any]) -> None:
+        """A customer or an item is told, or told anew."""
+        with self._open() as db:
+            masters.learn(db, kind, number, body)
+            if kind == "customer":
+                accounts.know(db, {**body, "number": number})
+
+    def ask(self, key: str, number: str, body: dict[str, Any]) -> bool | None:
+        """A change of an order is asked for; whether it is new, None where there is no such order."""
+        with self._open() as db:
+            row = db.execute("SELECT key FROM orders WHERE number = ?", (number,)).fetchone()
+            if row is None:
+                return None
+            new = work.ask(db, key, number, body)
+            if new is None:
+                raise Clash
+            if _switch(db, "answers", "itself") == "itself":
+                work.answer(db, row["key"], key)
+                _settle(db, number)
+            return new
+
+    def request(self, key: str, body: dict[str, Any]) -> bool | None:
+        """Goods are asked for; whether it is new, None where the order is not known."""
+        with self._open() as db:
+            rows = db.execute("SELECT key, body FROM orders ORDER BY rowid DESC").fetchall()
+            wanted = body["order_number"]
+            found = next(
+                (row for row in rows if json.loads(row["body"])["order_number"] == wanted), None
+            )
+            if found is None:
+                return None
+            new = work.request(db, found["key"], key, body)
+            if new is None:
+                raise Clash
+            return new
+
+    def answer(self, key: str, *, refuse: bool) -> None:
+        """The clerk answers a change."""
+        with self._open() as db:
+            row = db.execute(
+                "SELECT o.number, o.key FROM asked a JOIN orders o ON o.number = a.reference WHERE a.key = ?",
+                (key,),
+            ).fetchone()
+            if row is not None:
+                work.answer(db, row["key"], key, refuse=refuse)
+                _settle(db, row["number"])
+
+    def shorten(self, number: str) -> None:
+        """The back office changes an order by itself: of its first line that has not left, a tenth less."""
+        with self._open() as db:
+            row = db.execute("SELECT key FROM orders WHERE number = ?", (number,)).fetchone()
+            if row is not None:
+                work.shorten(db, row["key"], number)
+                _settle(db, number)
+
+    def act(self, name: str, number: str) -> bool:
+        """A button of an order on the clerk's page; whether anything was done."""
+        with self._open() as db:
+            row = db.execute("SELECT key, held FROM orders WHERE number = ?", (number,)).fetchone()
+            if row is None or row["held"]:
+                return False
+            done = work.STEPS[name](db, row["key"], number)
+            _settle(db, number)
+            return done
 
     def events(self, after: int, limit: int) -> list[dict[str, Any]]:
         """The feed after a position."""
@@ -160,35 +264,23 @@ class Store:
             if act in ("hold-customer", "free-customer"):
                 accounts.hold(db, name, act == "hold-customer")
             elif act == "credit":
-                accounts.credit(db, f"CN-B{_count(db, 'credit', 300)}", name)
+                accounts.credit(db, f"CN-B{count(db, 'credit', 300)}", name)
             elif act == "on-account":
-                number = f"PAY-B{_count(db, 'payment', 5000)}"
+                number = f"PAY-B{count(db, 'payment', 5000)}"
                 accounts.on_account(db, number, name, Decimal("250.00"))
             else:
                 share = Decimal("0.5") if act == "pay-half" else Decimal(1)
-                accounts.pay(db, f"PAY-B{_count(db, 'payment', 5000)}", name, share)
+                accounts.pay(db, f"PAY-B{count(db, 'payment', 5000)}", name, share)
 
     def step(self, number: str) -> str | None:
         """Move an order on by one step; its new state, or None where there is nothing to do."""
         with self._open() as db:
-            row = db.execute("SELECT * FROM orders WHERE number = ?", (number,)).fetchone()
-            if row is None or row["held"] or row["state"] == STEPS[-1]:
+            row = db.execute("SELECT key, held FROM orders WHERE number = ?", (number,)).fetchone()
+            if row is None or row["held"]:
                 return None
-            state = STEPS[STEPS.index(row["state"]) + 1]
-            body = json.loads(row["body"])
-            data = {"shipped": _shipment, "invoiced": _invoice, "paid": _payment}[state](
-                db, number, body
-            )
-            if data is not None:
-                _announce(db, row["key"], state, data)
-                _book(db, state, data, body)
-            if state == "shipped":
-                goods.ship(db, number)
-            db.execute(
-                "UPDATE orders SET state = ?, moved_at = ? WHERE number = ?",
-                (state, _now(), number),
-            )
-            return state
+            moved = work.next_step(db, row["key"], number)
+            state = _settle(db, number)  # it may have been paid on the page of accounts
+            return state if moved else None
 
     def hold(self, number: str, held: bool) -> bool:
         """Hold an order for credit, or release it; whether anything changed."""
@@ -202,7 +294,7 @@ class Store:
                 if held
                 else {"number": number}
             )
-            _announce(db, row["key"], "held" if held else "released", data)
+            announce(db, row["key"], "held" if held else "released", data)
             return True
 
     def due(self, pause_seconds: int) -> list[str]:
@@ -210,16 +302,26 @@ class Store:
         before = (datetime.now(UTC) - timedelta(seconds=pause_seconds)).isoformat()
         with self._open() as db:
             rows = db.execute(
-                "SELECT number FROM orders WHERE held = 0 AND state <> ? AND moved_at <= ?",
-                (STEPS[-1], before),
+                "SELECT number FROM orders WHERE held = 0 AND state NOT IN (?, ?) AND moved_at <= ?",
+                (*DONE, before),
             )
             return [row["number"] for row in rows]
 
     def switch(self, name: str, default: str) -> str:
         """The value of a switch."""
         with self._open() as db:
-            row = db.execute("SELECT value FROM switches WHERE name = ?", (name,)).fetchone()
-            return row["value"] if row else default
+            return _switch(db, name, default)
+
+    def faults(self) -> frozenset[str]:
+        """The kinds of faults that are switched on; read without waiting for anybody."""
+        db = sqlite3.connect(self._file, timeout=10)
+        try:
+            rows = db.execute(
+                "SELECT name FROM switches WHERE name LIKE 'fault-%' AND value = 'on'"
+            )
+            return frozenset(row[0].removeprefix("fault-") for row in rows.fetchall())
+        finally:
+            db.close()
 
     def set_switch(self, name: str, value: str) -> None:
         """Set a switch."""
@@ -227,87 +329,30 @@ class Store:
             db.execute("INSERT OR REPLACE INTO switches VALUES (?, ?)", (name, value))
 
 
-def _shipment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any] | None:
-    """Services need no shipping; an order of services alone ships nothing."""
-    goods = [line for line in body["lines"] if line["kind"] != "service"]
-    if not goods:
-        return None
-    return {
-        "number": f"DN-{_count(db, 'delivery', 71300)}",
-        "order": number,
-        "on": _today().isoformat(),
-        "lines": [{"line": line["line"], "quantity": line["quantity"]} for line in goods],
-    }
+def _fill(db: sqlite3.Connection) -> None:
+    """Where its disk is full, nothing more is written than there is room for already."""
+    there = db.execute("SELECT 1 FROM sqlite_master WHERE name = 'switches'").fetchone()
+    if there and _switch(db, "fault-full", "off") == "on":
+        (pages,) = db.execute("PRAGMA page_count").fetchone()
+        db.execute(f"PRAGMA max_page_count = {pages:d}")
 
 
-def _invoice(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any]:
-    today = _today()
-    return {
-        "number": f"INV-B{_count(db, 'invoice', 9100)}",
-        "order": number,
-        "on": today.isoformat(),
-        "due_on": due_day(today, **body["terms"]).isoformat(),
-        "net": body["net"],
-        "gross": body["payable"],
-        "lines": [{"line": line["line"], "net": line["net"]} for line in body["lines"]],
-    }
+def _switch(db: sqlite3.Connection, name: str, default: str) -> str:
+    row = db.execute("SELECT value FROM switches WHERE name = ?", (name,)).fetchone()
+    return str(row["value"]) if row else default
 
 
-def _book(db: sqlite3.Connection, state: str, data: dict[str, Any], body: dict[str, Any]) -> None:
-    """What an order's step does to its customer's account."""
-    if state == "invoiced":
-        accounts.bill(db, data, body)
-    elif state == "paid":
-        amount = Decimal(data["amount"])
-        customer = str(body["customer"].get("number") or "")
-        shares = {data["invoice"]: amount}
-        accounts.book_payment(db, data["number"], customer, body["currency"], amount, shares)
-
-
-def _payment(db: sqlite3.Connection, number: str, body: dict[str, Any]) -> dict[str, Any] | None:
-    """What is still open of it is paid; nothing where that was paid already."""
-    invoice = next(
-        json.loads(row["data"])["number"]
-        for row in db.execute("SELECT data FROM events WHERE kind = 'invoiced'")
-        if json.loads(row["data"])["order"] == number
+def _settle(db: sqlite3.Connection, number: str) -> str:
+    """Put down how far an order is."""
+    state = work.state_of(db, number)
+    db.execute(
+        "UPDATE orders SET state = ?, moved_at = ? WHERE number = ?", (state, _now(), number)
     )
-    left = accounts.open_of(db, invoice)
-    if left <= 0:
-        return None
-    return {
-        "number": f"PAY-B{_count(db, 'payment', 5000)}",
-        "invoice": invoice,
-        "on": _today().isoformat(),
-        "amount": f"{left:f}",
-    }
-
-
-def due_day(
-    invoiced: date,
-    days: int,
-    end_of_month: str,
-    fixed_day: int | None = None,
-    instalments: Sequence[dict[str, Any]] = (),
-    early: dict[str, Any] | None = None,
-) -> date:
-    """When all of the invoice is due, by the back office's own reckoning; paying early moves nothing."""
-
-    def last(day: date) -> date:
-        return (day.replace(day=28) + timedelta(days=4)).replace(day=1) - timedelta(days=1)
-
-    if instalments:
-        return max(invoiced + timedelta(days=int(part["days"])) for part in instalments)
-    if fixed_day is not None:
-        following = last(invoiced) + timedelta(days=1)
-        return following.replace(day=min(fixed_day, last(following).day))
-    if end_of_month == "before":
-        return last(invoiced) + timedelta(days=days)
-    due = invoiced + timedelta(days=days)
-    return last(due) if end_of_month == "after" else due
+    return state
 
 
 def _open_orders(db: sqlite3.Connection, orders: Sequence[dict[str, Any]]) -> None:
-    """Orders that are at work: what has not left is kept for them."""
+    """Orders that are at work: what has not left is kept for them, customers and items are known."""
     for row in orders:
         body, now = row["order"], _now()
         db.execute(
@@ -317,8 +362,10 @@ def _open_orders(db: sqlite3.Connection, orders: Sequence[dict[str, Any]]) -> No
                 row["state"], int(row["held"]), now, now,
             ),
         )  # fmt: skip
-        if row["state"] == "taken":
-            goods.keep(db, row["number"], body)
+        work.began(db, row["number"], row)
+        masters.know_all(db, body)
+        left = {line.number: line.shipped for line in work.lines_of(db, row["number"], body)}
+        goods.keep_anew(db, row["number"], body, left)
 
 
 def _make(db: sqlite3.Connection) -> None:
@@ -326,24 +373,6 @@ def _make(db: sqlite3.Connection) -> None:
     for table in TABLES:
         db.execute(table)
     goods.fill(db)
-
-
-def _announce(db: sqlite3.Connection, key: str, kind: str, data: dict[str, Any]) -> None:
-    db.execute(
-        "INSERT INTO events (id, key, kind, occurred_at, data) VALUES (?, ?, ?, ?, ?)",
-        (str(uuid.uuid4()), key, kind, _now(), json.dumps(data)),
-    )
-
-
-def _count(db: sqlite3.Connection, name: str, start: int) -> int:
-    db.execute("INSERT OR IGNORE INTO counters VALUES (?, ?)", (name, start))
-    db.execute("UPDATE counters SET last = last + 1 WHERE name = ?", (name,))
-    return int(db.execute("SELECT last FROM counters WHERE name = ?", (name,)).fetchone()[0])
-
-
-def _today() -> date:
-    """The business day, in the house's time zone."""
-    return goods.today()
 
 
 def _now() -> str:

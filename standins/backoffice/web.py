@@ -1,13 +1,9 @@
 """The stand-in's HTTP side: the interface for the application, and a small page for a clerk.
 
-Interface (JSON, bearer token):
+Interface (JSON, bearer token, answers signed): ``docs/back-office-interface.md`` says what each does.
 
-``POST /orders`` with ``Idempotency-Key``: 201 new, 200 known, 409 other order under that key,
-422 refused with a message. ``POST /moves``: two reservations change places, 409 where they cannot. ``GET /events?after=N&limit=N``: the feed, with its ``epoch`` (another one
-means that it counts from its beginning again) and its ``last`` position. ``GET /health``.
-
-The page ``/`` asks for a password, then lists the orders; its buttons step one on, hold or release it,
-or let all run.
+The page ``/`` asks for a password, then lists the orders; its buttons step one on, hold or release it, answer
+changes, or let all run; others switch faults on.
 """
 
 import hmac
@@ -17,19 +13,25 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 import json
 import time
 from typing import Any
-from urllib.parse import parse_qs, urlsplit
+from urllib.parse import parse_qs, unquote, urlsplit
 import uuid
 
-from standins.backoffice import moves
+from standins.backoffice import faults, masters, moves
 from standins.backoffice.orders import fault_of
 from standins.backoffice.page import door, render, render_accounts, render_stock
-from standins.backoffice.store import Clash, Store
+from standins.backoffice.store import Clash, Store, Unknown
+from standins.backoffice.work import STEPS
 
 LARGEST_BODY = 2_000_000
 #: Buttons of the page of stock.
 OF_STOCK = ("receive", "postpone", "confirm", "reorder")
 #: Buttons of the page of accounts.
 OF_ACCOUNTS = ("hold-customer", "free-customer", "credit", "on-account", "pay-half", "pay-all")
+SWITCHES = {
+    "pace": ("hand", "itself"),
+    "mood": ("well", "busy", "strict"),
+    "answers": ("hand", "itself"),
+}
 PAUSE_AFTER_WRONG = 1.0
 HEADERS = {
     "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; "
@@ -41,12 +43,14 @@ HEADERS = {
 
 
 class Handler(BaseHTTPRequestHandler):
-    """One request. ``store``, ``token``, ``password`` and ``port`` are set on a subclass by ``serve``."""
+    """One request. What it needs is set on a subclass by ``serve``."""
 
     store: Store
     token: str
+    key: str
     password: str
     port: int
+    faulty: frozenset[str] = frozenset()
     server_version = "backoffice"
     protocol_version = "HTTP/1.1"
     timeout = 30
@@ -62,6 +66,8 @@ class Handler(BaseHTTPRequestHandler):
             self._events(parse_qs(where.query))
         elif where.path == "/changes":
             self._changes(parse_qs(where.query))
+        elif where.path == "/orders":
+            self._orders(parse_qs(where.query))
         elif where.path == "/stock" and self._signed_in():
             self._html(render_stock(self.store.shelf(), self._sign("form")))
         elif where.path == "/accounts" and self._signed_in():
@@ -71,7 +77,13 @@ class Handler(BaseHTTPRequestHandler):
         elif where.path == "/":
             pace = self.store.switch("pace", "hand")
             mood = self.store.switch("mood", "well")
-            self._html(render(self.store.orders(), pace, mood, self._sign("form")))
+            switches = {
+                "pace": pace,
+                "mood": mood,
+                "answers": self.store.switch("answers", "itself"),
+            }
+            switches |= {kind: "on" if self._on(kind) else "" for kind in faults.KINDS}
+            self._html(render(self.store.orders(), switches, self._sign("form")))
         else:
             self._json(HTTPStatus.NOT_FOUND, {"message": "nothing here"})
 
@@ -84,12 +96,37 @@ class Handler(BaseHTTPRequestHandler):
             self._take(body)
         elif self.path == "/moves":
             self._move(body)
+        elif self.path == "/replenishments":
+            self._request(body)
+        elif self.path.startswith("/orders/") and self.path.endswith("/changes"):
+            self._ask(self.path.split("/")[2], body)
         elif self.path == "/sign-in":
             self._sign_in(body.decode("utf-8", "replace"))
         elif self.path.startswith("/page/"):
             self._press(body.decode("utf-8", "replace"))
         else:
             self._json(HTTPStatus.NOT_FOUND, {"message": "nothing here"})
+
+    def do_PUT(self) -> None:
+        """A customer or an item is told."""
+        body = self._body() if self._ours() else None
+        if body is None or not self._allowed():
+            return
+        kind, _, number = self.path.removeprefix("/").partition("/")
+        kind = {"customers": "customer", "items": "item"}.get(kind, "")
+        told = _read(body)
+        if not kind or not number:
+            self._json(HTTPStatus.NOT_FOUND, {"message": "nothing here"})
+            return
+        fault = masters.fault_of(kind, told)
+        if fault or not isinstance(told, dict):
+            self._json(HTTPStatus.UNPROCESSABLE_ENTITY, {"message": f"{unquote(number)}: {fault}"})
+            return
+        self.store.learn(kind, unquote(number), told)
+        self._json(HTTPStatus.OK, {"known": True})
+
+    def _on(self, fault: str) -> bool:
+        return fault in self.faulty
 
     def _body(self) -> bytes | None:
         try:
@@ -105,6 +142,10 @@ class Handler(BaseHTTPRequestHandler):
     def _allowed(self) -> bool:
         given = self.headers.get("Authorization", "")
         if hmac.compare_digest(given.encode(), f"Bearer {self.token}".encode()):
+            faults.pause(self._on)
+            if self._on("error"):
+                self._json(HTTPStatus.INTERNAL_SERVER_ERROR, {"message": "something broke"})
+                return False
             return True
         self._json(HTTPStatus.UNAUTHORIZED, {"message": "who are you?"})
         return False
@@ -127,7 +168,7 @@ class Handler(BaseHTTPRequestHandler):
     def _events(self, query: dict[str, list[str]]) -> None:
         asked = self._asked(query)
         if asked is not None:
-            events = self.store.events(*asked)
+            events = faults.told(self.store.events(*asked), self._on)
             epoch, last = self.store.count()
             self._json(HTTPStatus.OK, {"events": events, "epoch": epoch, "last": last})
 
@@ -137,8 +178,61 @@ class Handler(BaseHTTPRequestHandler):
             found, last = self.store.changes(*asked, query.get("kind", [""])[0])
             following = found[-1]["change"] if found else last
             epoch, _ = self.store.count()
+            found = faults.told(found, self._on)
             told = {"changes": found, "epoch": epoch, "last": last, "next": following}
             self._json(HTTPStatus.OK, told)
+
+    def _orders(self, query: dict[str, list[str]]) -> None:
+        asked = self._asked(query)
+        if asked is not None:
+            found, following, last = self.store.standings(*asked)
+            self._json(HTTPStatus.OK, {"orders": found, "next": following, "last": last})
+
+    def _ask(self, number: str, body: bytes) -> None:
+        if not self._allowed():
+            return
+        key, told = self._keyed(body)
+        lines = told.get("lines") if isinstance(told, dict) else None
+        if not key or not isinstance(told, dict) or not isinstance(lines, list) or not lines:
+            self._json(HTTPStatus.BAD_REQUEST, {"message": "The key or the change cannot be read."})
+            return
+        try:
+            new = self.store.ask(key, unquote(number), told)
+        except Clash:
+            self._json(HTTPStatus.CONFLICT, {"message": "This key was used for another change."})
+            return
+        if new is None:
+            self._json(HTTPStatus.NOT_FOUND, {"message": "There is no such order."})
+            return
+        self._json(HTTPStatus.ACCEPTED if new else HTTPStatus.OK, {"number": unquote(number)})
+
+    def _request(self, body: bytes) -> None:
+        if not self._allowed():
+            return
+        key, told = self._keyed(body)
+        wanted = told if isinstance(told, dict) else {}
+        texts = [wanted.get(name) for name in ("item", "quantity", "order_number")]
+        if not key or not all(isinstance(text, str) and text for text in texts):
+            said = "The key or the request cannot be read."
+            self._json(HTTPStatus.BAD_REQUEST, {"message": said})
+            return
+        try:
+            new = self.store.request(key, wanted)
+        except Clash:
+            self._json(HTTPStatus.CONFLICT, {"message": "This key was used for another request."})
+            return
+        if new is None:
+            self._json(HTTPStatus.UNPROCESSABLE_ENTITY, {"message": "The order is not known here."})
+            return
+        status = HTTPStatus.ACCEPTED if new else HTTPStatus.OK
+        self._json(status, {"number": wanted["order_number"]})
+
+    def _keyed(self, body: bytes) -> tuple[str, object]:
+        """The idempotency key, and what was sent under it; an empty one where either cannot be read."""
+        try:
+            return str(uuid.UUID(self.headers.get("Idempotency-Key", ""))), json.loads(body)
+        except ValueError:
+            return "", None
 
     def _take(self, body: bytes) -> None:
         if not self._allowed():
@@ -147,20 +241,22 @@ class Handler(BaseHTTPRequestHandler):
         if mood == "busy":
             self._json(HTTPStatus.SERVICE_UNAVAILABLE, {"message": "try again later"})
             return
-        try:
-            key = str(uuid.UUID(self.headers.get("Idempotency-Key", "")))
-            order = json.loads(body)
-        except ValueError:
+        key, order = self._keyed(body)
+        if not key:
             self._json(HTTPStatus.BAD_REQUEST, {"message": "The key or the order cannot be read."})
             return
         fault = fault_of(order)
         if mood == "strict":
             fault = fault or "The customer's master record is being corrected; send it again later."
-        if fault:
+        if fault or not isinstance(order, dict):
             self._json(HTTPStatus.UNPROCESSABLE_ENTITY, {"message": fault})
             return
         try:
             number, new = self.store.take(key, order)
+        except Unknown as unknown:
+            said = "The order names a customer or items that are not known here."
+            self._json(HTTPStatus.FAILED_DEPENDENCY, {"message": said, "unknown": unknown.told})
+            return
         except Clash:
             self._json(HTTPStatus.CONFLICT, {"message": "This key was used for another order."})
             return
@@ -169,12 +265,9 @@ class Handler(BaseHTTPRequestHandler):
     def _move(self, body: bytes) -> None:
         if not self._allowed():
             return
-        try:
-            asked = json.loads(body)
-        except ValueError:
-            asked = None
+        asked = _read(body)
         fault = moves.fault_of(asked)
-        if fault:
+        if fault or not isinstance(asked, dict):
             self._json(HTTPStatus.UNPROCESSABLE_ENTITY, {"message": fault})
             return
         fault = self.store.change_places(asked)
@@ -185,6 +278,7 @@ class Handler(BaseHTTPRequestHandler):
 
     def _ours(self) -> bool:
         """Whether it is asked under its own name; another one would be another page's doing."""
+        self.faulty = self.store.faults()
         if self.headers.get("Host") in (f"127.0.0.1:{self.port}", f"localhost:{self.port}"):
             return True
         self.close_connection = True
@@ -233,37 +327,57 @@ class Handler(BaseHTTPRequestHandler):
             self._json(HTTPStatus.FORBIDDEN, {"message": "sign in first"})
             return
         number = parse_qs(form).get("number", [""])[0]
-        match self.path.removeprefix("/page/"):
-            case "step":
-                self.store.step(number)
-            case "hold":
-                self.store.hold(number, True)
-            case "release":
-                self.store.hold(number, False)
-            case "receive" | "postpone" | "confirm" as act:
-                self.store.receipt(act, number)
-            case "reorder":
-                self.store.reorder(number)
-            case act if act in OF_ACCOUNTS:
-                self.store.account(act, number)
-            case "pace-hand" | "pace-itself" as pace:
-                self.store.set_switch("pace", pace.removeprefix("pace-"))
-            case "mood-well" | "mood-busy" | "mood-strict" as mood:
-                self.store.set_switch("mood", mood.removeprefix("mood-"))
         act = self.path.rpartition("/")[2]
+        self._do(act, number)
         self._go("/stock" if act in OF_STOCK else "/accounts" if act in OF_ACCOUNTS else "/")
 
+    def _do(self, act: str, number: str) -> None:
+        """One button."""
+        store = self.store
+        kind, _, value = act.partition("-")
+        if act in STEPS:
+            store.act(act, number)
+        elif act in ("hold", "release"):
+            store.hold(number, act == "hold")
+        elif act in ("answer", "turn-down"):
+            store.answer(number, refuse=act == "turn-down")
+        elif act in OF_ACCOUNTS:
+            store.account(act, number)
+        elif act == "reorder":
+            store.reorder(number)
+        elif act in OF_STOCK:
+            store.receipt(act, number)
+        elif kind == "fault" and value in faults.KINDS:
+            store.set_switch(act, "" if self._on(value) else "on")
+        elif value in SWITCHES.get(kind, ()):
+            store.set_switch(kind, value)
+        elif act == "step":
+            store.step(number)
+        elif act == "shorten":
+            store.shorten(number)
+
     def _json(self, status: HTTPStatus, data: dict[str, Any]) -> None:
-        self._send(status, "application/json", json.dumps(data).encode())
+        if self._on("drop") and self.command != "GET":
+            self.close_connection = True
+            self.connection.close()  # it was done, and nobody hears of it
+            return
+        body = faults.written(data, self._on)
+        at = int(time.time()) - (86_400 if self._on("stale") else 0)
+        self._send(status, "application/json", body, Signature=self._signature(at, body))
+
+    def _signature(self, at: int, body: bytes) -> str:
+        """What shows that an answer is ours, to this very question, of this moment."""
+        text = f"{at}.{self.command} {self.path}\n".encode() + body
+        return f"t={at},v1={hmac.new(self.key.encode(), text, 'sha256').hexdigest()}"
 
     def _html(self, page: str) -> None:
         self._send(HTTPStatus.OK, "text/html; charset=utf-8", page.encode())
 
-    def _send(self, status: HTTPStatus, kind: str, body: bytes) -> None:
+    def _send(self, status: HTTPStatus, kind: str, body: bytes, **more: str) -> None:
         self.send_response(status)
         self.send_header("Content-Type", kind)
         self.send_header("Content-Length", str(len(body)))
-        for name, value in HEADERS.items():
+        for name, value in (HEADERS | more).items():
             self.send_header(name, value)
         self.end_headers()
         self.wfile.write(body)
@@ -272,9 +386,17 @@ class Handler(BaseHTTPRequestHandler):
         """Silent: the application logs what matters."""
 
 
-def serve(store: Store, token: str, password: str, port: int) -> ThreadingHTTPServer:
-    """A server on the loopback; call ``serve_forever``."""
-    own = {"store": store, "token": token, "password": password, "port": port}
+def _read(body: bytes) -> object:
+    """JSON, or None for what is none."""
+    try:
+        return json.loads(body)
+    except ValueError:
+        return None
+
+
+def serve(store: Store, token: str, key: str, password: str, port: int) -> ThreadingHTTPServer:
+    """A server on the loopback; call ``serve_forever``. ``key`` is what its answers are signed with."""
+    own = {"store": store, "token": token, "key": key, "password": password, "port": port}
     handler = type("BoundHandler", (Handler,), own)
     ThreadingHTTPServer.allow_reuse_address = True
     server = ThreadingHTTPServer(("127.0.0.1", port), handler)

@@ -97,4 +97,5 @@ def sign_in(page: Page, stack: Stack, faults: list[str]) -> Iterator[Callable[[s
         return page
 
     yield enter
-    assert faults == []
+    # A question that was under way when somebody signed out is refused, and rightly so.
+    assert [words for words in faults if "401 (Unauthorized)" not in words] == []

@@ -18,9 +18,11 @@ RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 CONTRAST = {"runOnly": {"type": "rule", "values": ["color-contrast"]}}
 VIEWS = ["/today", "/deals", "/timetable", "/deals/new", "{deal}", "/customers", "{customer}",
          "/customers/4/regulars", "/customers/file", "/customers/4/merge?other=5", "/invoices/1",
-         "/payments/1", "/deliveries/1", "/items/1",
+         "/payments/1", "/deliveries/1", "/items/1", "/agreements", "/agreements/2",
+         "/standing-orders/1", "/standing-orders/new?customer=4",
          "/quotes", "{quote}", "{quote}/compare", "/orders", "{order}", "/forecast",
-         "/quotes?state=draft", "/prices?part=rules", "/prices?customer=2&item=2"]  # fmt: skip
+         "/quotes?state=draft", "/prices?part=rules", "/prices?customer=2&item=2",
+         "{route}", "{route}?as=tree"]  # fmt: skip
 
 
 def serious(page: Page, rules: object = RULES) -> list[tuple[str, str]]:
@@ -57,6 +59,22 @@ def test_the_sign_in_page_is_accessible(page: Page, stack: Stack) -> None:
     page.wait_for_load_state("networkidle")
     page.evaluate(AXE)
     assert serious(page) == []
+
+
+def test_the_buyers_page_is_accessible_and_fits_a_phone(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    page.goto(stack.url + landmarks(page, stack.url)["issued"])
+    page.get_by_role("button", name="Make the address").click()
+    address = page.get_by_label("The buyer’s address").input_value()
+    buyer = page.context.new_page()
+    buyer.set_viewport_size({"width": 390, "height": 844})
+    for place in (address, f"{address}x"):
+        buyer.goto(place)
+        buyer.evaluate(AXE)
+        assert serious(buyer) == []
+        assert buyer.evaluate("document.documentElement.scrollWidth") <= 390
 
 
 @pytest.mark.parametrize("view", ["/today", "{customer}", "{deal}", "{quote}"])

@@ -17,6 +17,7 @@ import pytest
 from apps.catalogue.models import Item, Unit
 from apps.customers.models import Customer
 from apps.deals.models import Deal
+from apps.handover.worker import go_round
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.drafts import Draft
 from apps.quotes.flows.issuing import issue_revision
@@ -258,3 +259,19 @@ def snapshot(db: None) -> Callable[[], dict[str, object]]:
             return dict(cursor.fetchall())
 
     return take
+
+
+@pytest.fixture
+def made(world: World, issued: Revision) -> Any:
+    """An order of the whole offer, as its rep sees it: 20 posts and 3 rolls, 888.25 less 3 %."""
+    return world.call(world.ilse)("post", "orders", accepting(issued))
+
+
+@pytest.fixture
+def with_them(world: World, office: Office, made: Any) -> Any:
+    """The same, handed over and taken."""
+    ilse = world.call(world.ilse)
+    office.without_goods()
+    ilse("post", f"orders/{made['id']}/handover", as_seen(made))
+    go_round(office.client, "test", timezone.now)
+    return ilse("get", f"orders/{made['id']}")

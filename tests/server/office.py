@@ -4,6 +4,7 @@ import os
 from pathlib import Path
 import re
 import socket
+import sqlite3
 import subprocess
 import sys
 import time
@@ -14,6 +15,7 @@ from apps.handover.gateway import BackOffice
 from config.paths import ROOT
 
 TOKEN = "the-tests-token"
+KEY = "the-tests-key"
 
 
 class Office:
@@ -26,7 +28,7 @@ class Office:
         self.folder = folder
         self.process: subprocess.Popen[bytes] | None = None
         self.cookies: dict[str, str] = {}
-        self.client = BackOffice(f"http://127.0.0.1:{self.port}", TOKEN, 2.0)
+        self.client = BackOffice(f"http://127.0.0.1:{self.port}", TOKEN, 2.0, key=KEY)
 
     def start(self) -> None:
         """Start it, and wait until it answers."""
@@ -40,7 +42,7 @@ class Office:
                 "--folder",
                 str(self.folder),
             ],
-            env={**os.environ, "VIVID_BACKOFFICE_TOKEN": TOKEN},
+            env={**os.environ, "VIVID_BACKOFFICE_TOKEN": TOKEN, "VIVID_BACKOFFICE_KEY": KEY},
             cwd=ROOT,
         )
         for _ in range(200):
@@ -48,6 +50,11 @@ class Office:
                 return
             time.sleep(0.02)
         raise AssertionError("the stand-in does not answer")
+
+    def without_goods(self) -> None:
+        """Tell nothing of the goods it starts with: whom they do not concern need not read them all."""
+        with sqlite3.connect(self.folder / "backoffice.sqlite") as db:
+            db.execute("DELETE FROM changes WHERE kind = 'stock'")
 
     def kill(self) -> None:
         """The power is cut."""

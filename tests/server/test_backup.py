@@ -1,5 +1,8 @@
 """A backup that is restored holds the same to the cent, and gives no number twice."""
 
+import hashlib
+from pathlib import Path
+import tarfile
 import tempfile
 from typing import IO
 
@@ -94,6 +97,26 @@ def test_after_a_restore_no_number_is_given_twice_and_news_is_read_again(
     assert feed_position() == 0
     take_in(story(lived))
     assert sums(connection.settings_dict["NAME"])["ledger_invoice"] == (1,)
+
+
+def test_kept_files_are_packed_and_brought_back_and_nothing_else_is_written(tmp_path: Path) -> None:
+    kept, packed = tmp_path / "kept", tmp_path / "backup.tar"
+    digest = hashlib.sha256(b"a drawing").hexdigest()
+    (kept / digest[:2]).mkdir(parents=True)
+    (kept / digest[:2] / digest).write_bytes(b"a drawing")
+    (kept / digest[:2] / f"{digest}.77").write_bytes(b"half written")
+    with tarfile.open(packed, "w") as archive:
+        backup.add_files(archive, kept)
+        for name in ("files/../../outside", f"files/{digest[:60]}", "elsewhere"):
+            archive.addfile(tarfile.TarInfo(name))
+    back = tmp_path / "back"
+    with tarfile.open(packed) as archive:
+        backup.bring_back(archive, back)
+        backup.bring_back(archive, back)
+    found = [each.relative_to(back) for each in back.rglob("*") if each.is_file()]
+    assert found == [Path(digest[:2]) / digest]
+    assert (back / found[0]).read_bytes() == b"a drawing"
+    assert not (tmp_path / "outside").exists()
 
 
 def test_what_is_no_backup_is_refused_with_its_reason() -> None:

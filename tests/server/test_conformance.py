@@ -20,11 +20,11 @@ from apps.stock.reading import read_change
 from demo.factories import ItemFactory
 from ops.conformance import CHECKS, Broken, Trial, examine, fits, form
 from tests.server.conftest import World
-from tests.server.office import TOKEN, Office
+from tests.server.office import KEY, TOKEN, Office
 
 
 def trial(office: Office) -> Trial:
-    return Trial(f"http://127.0.0.1:{office.port}", TOKEN)
+    return Trial(f"http://127.0.0.1:{office.port}", TOKEN, KEY)
 
 
 def test_every_sentence_holds_for_the_stand_in(office: Office) -> None:
@@ -166,6 +166,7 @@ def test_the_newest_figures_are_asked_for_and_a_slow_back_office_is_not_waited_f
 ) -> None:
     settings.BACKOFFICE_URL = f"http://127.0.0.1:{office.port}"
     settings.BACKOFFICE_TOKEN = TOKEN
+    settings.BACKOFFICE_KEY = KEY
     ItemFactory(code="NET-730")
     assert world.call(world.ilse)("post", "promises/ask") == {"answered": False}  # far behind yet
     while go_round(office.client, "test", timezone.now):

@@ -17,6 +17,7 @@ import pytest
 from apps.handover.flows import LEASE, NotNow, Taken, TurnedDown, claim_next, hand_over, settle
 from apps.handover.gateway import BackOffice, Silence
 from apps.handover.intake import feed_position, take_in
+from apps.handover.masters import telling
 from apps.handover.models import BackOfficeEvent, Handover
 from apps.handover.reading import News
 from apps.handover.worker import drain, go_round
@@ -26,7 +27,7 @@ from apps.orders.models import Delivery, Order
 from apps.orders.queries import state_of
 from apps.quotes.models import Revision
 from tests.server.conftest import World
-from tests.server.office import Office
+from tests.server.office import KEY, Office
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -98,7 +99,9 @@ def test_while_the_office_is_away_the_order_waits_with_growing_pauses(
 def test_an_answer_that_got_lost_does_not_double_the_order(office: Office, entry: Handover) -> None:
     claimed = claim_next(timezone.now())
     assert claimed is not None
-    office.client.send(claimed.key, claimed.payload)  # it arrived; the worker dies before settling
+    office.client.send(
+        claimed.key, claimed.payload, telling
+    )  # it arrived; the worker dies before settling
     later = timezone.now() + LEASE + timedelta(seconds=1)
     drain(office.client, lambda: later)
     entry.refresh_from_db()
@@ -107,8 +110,8 @@ def test_an_answer_that_got_lost_does_not_double_the_order(office: Office, entry
 
 
 def test_another_order_under_the_same_key_is_refused(office: Office, entry: Handover) -> None:
-    office.client.send(entry.key, entry.payload)
-    changed = office.client.send(entry.key, {**entry.payload, "payable": "1.00"})
+    office.client.send(entry.key, entry.payload, telling)
+    changed = office.client.send(entry.key, {**entry.payload, "payable": "1.00"}, telling)
     assert isinstance(changed, TurnedDown)
 
 
@@ -117,11 +120,11 @@ def test_refused_and_try_again_are_told_apart(
     office: Office, entry: Handover, mood: str, outcome: type
 ) -> None:
     office.press(f"mood-{mood}")
-    assert isinstance(office.client.send(entry.key, entry.payload), outcome)
+    assert isinstance(office.client.send(entry.key, entry.payload, telling), outcome)
 
 
 def test_a_wrong_token_is_not_let_in(office: Office) -> None:
-    stranger = BackOffice(f"http://127.0.0.1:{office.port}", "wrong", 2.0)
+    stranger = BackOffice(f"http://127.0.0.1:{office.port}", "wrong", 2.0, key=KEY)
     assert isinstance(stranger.send(uuid.uuid4(), {"order_number": "O-1"}), NotNow)
     assert stranger.news(0) == Silence("status", 401)
     stranger.close()

@@ -17,7 +17,7 @@ from apps.orders.models import Order
 from apps.stock.intake import take_in_changes
 from apps.stock.models import Depot, Reservation
 from tests.server.conftest import Caller, World
-from tests.server.office import TOKEN, Office
+from tests.server.office import KEY, TOKEN, Office
 from tests.server.test_stock import NORTH, change, order, quote, stock, weekday
 
 
@@ -54,7 +54,7 @@ def test_every_day_that_moves_is_told_and_nothing_changes_until_it_is_confirmed(
     assert seen["refused"] == ""
     moves = {row["order"]: (row["before"], row["after"]) for row in seen["rows"]}
     then = str(weekday(6))
-    assert moves[first.number] == (str(world.today), then)
+    assert moves[first.number] == (str(weekday(0)), then)
     assert moves[second.number][0] == then
     assert moves[second.number][1] < then
     assert kinds(as_ilse, first, second) == ["in_stock", "coming"]
@@ -85,6 +85,24 @@ def test_a_move_is_made_as_it_was_seen_or_not_at_all(
     late = as_ilse.ask("post", path, {**asked, "mark": seen["mark"]})
     assert (late.status_code, late.json()["code"]) == (409, "stale")
     assert snapshot() == before
+
+
+def test_a_promise_to_a_customer_of_priority_is_made_later_by_the_lead_alone(
+    world: World, depot: Depot, as_ilse: Caller
+) -> None:
+    first, second = order(world, quote(world, "8")), order(world, quote(world, "8"))
+    path, asked = f"items/{world.post.pk}/move", question(depot, ours(first), ours(second))
+    fields = as_ilse("get", f"customers/{world.customer.pk}/fields")
+    body = {"version": fields["version"], "priority": True}
+    assert as_ilse.status("patch", f"customers/{world.customer.pk}/terms", body) == 403
+    lead = world.call(world.petra)
+    assert lead("patch", f"customers/{world.customer.pk}/terms", body)["priority"] is True
+    assert "of priority" in as_ilse("get", path, **asked)["refused"]
+    seen = lead("get", path, **asked)
+    assert seen["refused"] == ""
+    refused = as_ilse.ask("post", path, {**asked, "mark": seen["mark"]})
+    assert (refused.status_code, refused.json()["code"]) == (409, "move_of_priority")
+    assert lead.status("post", path, {**asked, "mark": seen["mark"]}) == 200
 
 
 def test_nobody_moves_what_is_not_theirs_or_makes_a_colleagues_promise_later(
@@ -176,6 +194,7 @@ def kept(office: Office, world: World, settings: Any) -> tuple[Order, Order]:
     """Two orders of posts that the stand-in keeps: there are enough for the first alone."""
     settings.BACKOFFICE_URL = f"http://127.0.0.1:{office.port}"
     settings.BACKOFFICE_TOKEN = TOKEN
+    settings.BACKOFFICE_KEY = KEY
     with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
         db.execute("INSERT INTO stock VALUES ('POST-25', 'NORTHGATE', '10', 10, '50')")
         db.execute(

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from datetime import UTC, datetime, timedelta
+import hmac
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 import json
 from threading import Thread
@@ -26,6 +27,7 @@ from apps.orders.models import Delivery
 from apps.told import Unfit, raw_text
 from demo.factories import InvoiceFactory
 from tests.server.conftest import D, World
+from tests.server.office import KEY
 from tests.server.test_handover import entry, order, state, story  # noqa: F401 - fixtures
 
 
@@ -233,6 +235,13 @@ def test_one_position_astray_does_not_end_the_feed(entry: Handover) -> None:  # 
 ANSWER: dict[str, Any] = {}
 
 
+def signed(method: str, path: str, body: bytes, age: int) -> str:
+    """The signature of an answer of so many seconds ago."""
+    at = int(time.time()) - age
+    text = f"{at}.{method} {path}\n".encode() + body
+    return f"t={at},v1={hmac.new(KEY.encode(), text, 'sha256').hexdigest()}"
+
+
 class Odd(BaseHTTPRequestHandler):
     """Answers as a test says."""
 
@@ -241,6 +250,7 @@ class Odd(BaseHTTPRequestHandler):
         body: bytes = ANSWER["body"]
         self.send_response(ANSWER.get("status", 200))
         self.send_header("Content-Length", str(ANSWER.get("length", len(body))))
+        self.send_header("Signature", signed(self.command, self.path, body, ANSWER.get("age", 0)))
         self.end_headers()
         pause = ANSWER.get("pause", 0)
         try:
@@ -263,7 +273,7 @@ def odd() -> Iterator[BackOffice]:
     server = ThreadingHTTPServer(("127.0.0.1", 0), Odd)
     server.daemon_threads = True
     Thread(target=server.serve_forever, daemon=True).start()
-    client = BackOffice(f"http://127.0.0.1:{server.server_address[1]}", "x", 2.0)
+    client = BackOffice(f"http://127.0.0.1:{server.server_address[1]}", "x", 2.0, key=KEY)
     yield client
     client.close()
     server.shutdown()
@@ -279,6 +289,8 @@ def odd() -> Iterator[BackOffice]:
         ({"body": b"[" * 100_000}, Silence("unreadable")),
         ({"body": b'{"events": 5}'}, Silence("unreadable")),
         ({"body": b'{"events": []}', "length": 99}, Silence("away")),
+        ({"body": b'{"events": []}', "age": 301}, Silence("unsigned")),
+        ({"body": b'{"events": []}', "age": -301}, Silence("unsigned")),
     ],
 )
 def test_a_feed_that_cannot_be_read_is_silent_with_its_reason(

@@ -1,6 +1,6 @@
 """From the accepted quote to the order, and its way into the outbox."""
 
-from datetime import timedelta
+from datetime import date, timedelta
 from decimal import Decimal
 from typing import Any
 
@@ -11,9 +11,11 @@ from apps.customers.models import Address
 from apps.deals.models import Deal
 from apps.diary.models import Activity
 from apps.handover.models import Handover
-from apps.orders.models import Order
+from apps.handover.worker import go_round
+from apps.orders.models import Order, OrderLine
 from apps.quotes.models import Revision
 from tests.server.conftest import Caller, World, accepting, as_seen
+from tests.server.office import Office
 from tests.server.test_quotes import body_of
 
 
@@ -169,3 +171,45 @@ def test_only_what_was_offered_beside_can_be_taken(
 ) -> None:
     assert accept(as_ilse, offered, take=take).status_code == 422
     assert not Order.objects.exists()
+
+
+def test_an_order_leaves_in_parts_or_whole_as_its_customer_has_it_or_as_was_said(
+    world: World, as_ilse: Caller, office: Office, issued: Revision
+) -> None:
+    fields = as_ilse("get", f"customers/{world.customer.pk}/fields")
+    body = {"version": fields["version"], "partial_deliveries": False}
+    as_ilse("patch", f"customers/{world.customer.pk}/fields", body)
+    plan = as_ilse("post", "order-plan", {"sources": accepting(issued)["sources"]})
+    assert plan["partial_deliveries"] is False
+    made = as_ilse("post", "orders", accepting(issued))
+    assert made["partial_deliveries"] is False
+    document = as_ilse.ask("get", f"orders/{made['id']}/ubl").content
+    assert document.count(b"<cbc:PartialDeliveryIndicator>false<") == len(made["lines"])
+    office.without_goods()
+    as_ilse("post", f"orders/{made['id']}/handover", as_seen(made))
+    go_round(office.client, "test", timezone.now)
+    number = as_ilse("get", f"orders/{made['id']}")["backoffice_number"]
+    office.press("ship-half", number=number)
+    while go_round(office.client, "test", timezone.now):
+        pass
+    lines = as_ilse("get", f"orders/{made['id']}")["lines"]
+    assert [row["shipped"] for row in lines] == [row["quantity"] for row in lines]
+
+
+def test_what_was_said_of_the_order_counts_more_than_the_customer(
+    as_ilse: Caller, issued: Revision
+) -> None:
+    made = as_ilse("post", "orders", accepting(issued, partial_deliveries=False))
+    assert made["partial_deliveries"] is False
+
+
+def test_an_order_is_complete_when_the_last_of_its_goods_is_there(
+    as_ilse: Caller, issued: Revision
+) -> None:
+    made = as_ilse("post", "orders", accepting(issued))
+    lines = OrderLine.objects.filter(order=made["id"]).order_by("position")
+    days = [date(2031, 3, 4), date(2031, 3, 9)]
+    for line, day in zip(lines, days, strict=True):
+        assert as_ilse("get", f"orders/{made['id']}")["complete_on"] is None
+        OrderLine.objects.filter(pk=line.pk).update(arrives_on=day)
+    assert as_ilse("get", f"orders/{made['id']}")["complete_on"] == "2031-03-09"

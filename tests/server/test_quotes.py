@@ -19,7 +19,7 @@ from apps.orders.flows import write_order
 from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Quote, QuoteLine, Revision
 from demo.factories import PriceEntryFactory
-from standins.backoffice.store import due_day
+from standins.backoffice.terms import due_day
 from tests.server.conftest import Caller, D, World, as_seen
 
 

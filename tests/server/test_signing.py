@@ -153,7 +153,60 @@ def test_taking_a_cheaper_alternative_is_judged_by_the_limits(
     told = as_ilse("post", "order-plan", {"sources": taken["sources"]})
     assert not told["within_limits"]
     taken["seen"] = {"mark": told["mark"], "payable": told["payable"]}
-    refused = as_ilse.ask("post", "orders", taken)
-    assert (refused.status_code, refused.json()["code"]) == (409, "beyond_limits")
-    assert not Order.objects.exists()
-    assert as_ilse.status("post", "orders", accepting(issued)) == 201
+    made = as_ilse("post", "orders", taken)
+    assert (made["held_back"], made["halted"]) == (True, False)
+    assert ("document_discount", "10") in [(e["code"], e["limit"]) for e in made["excesses"]]
+    path = f"orders/{made['id']}"
+    refused = as_ilse.ask("post", f"{path}/handover", as_seen(made))
+    assert (refused.status_code, refused.json()["code"]) == (409, "limit_needs_sign_off")
+    asked = as_ilse("post", f"{path}/sign-off", {**as_seen(made), "reason": "They take it today"})
+    petra = world.call(world.petra)
+    (stop,) = petra("get", "today")["sign_offs"]
+    assert (stop["title"], stop["kind"]) == (made["number"], "sign_off")
+    answer = {"granted": True, "seen": as_seen(made)["seen"]}
+    signed_off = petra("post", f"order-sign-offs/{asked['sign_off']['id']}", answer)
+    assert signed_off["sign_off"]["answer"] == "granted"
+    assert as_ilse.status("post", f"{path}/handover", as_seen(signed_off)) == 200
+
+
+def test_what_was_offered_whole_needs_no_second_sign_off(
+    world: World, as_ilse: Caller, issued: Revision, limits: None
+) -> None:
+    made = as_ilse("post", "orders", accepting(issued))
+    assert (made["held_back"], made["excesses"]) == (False, [])
+
+
+def test_a_worse_figure_than_was_signed_asks_anew_and_costs_are_told_to_nobody_without_the_right(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    made = as_ilse("post", "orders", accepting(issued))
+    order = Order.objects.get(pk=made["id"])
+    acceptance = order.acceptances.get()
+
+    def beyond(found: str) -> None:
+        key = issued.lines.order_by("position")[0].key
+        row = {"code": "margin_floor", "line": key, "found": found, "limit": "12"}
+        acceptance.excesses = [row]
+        acceptance.save()
+
+    def hand_over() -> str:
+        shown = as_ilse("get", f"orders/{order.pk}")
+        answer = as_ilse.ask("post", f"orders/{order.pk}/handover", as_seen(shown))
+        return "" if answer.status_code == 200 else answer.json()["code"]
+
+    beyond("9.5")
+    shown = as_ilse("get", f"orders/{order.pk}")
+    assert shown["excesses"][0] | {"what": ""} == {
+        "code": "margin_floor", "what": "", "found": "9.5", "limit": "12",
+    }  # fmt: skip
+    world.ilse.may_see_margin = False
+    world.ilse.save()
+    hidden = as_ilse("get", f"orders/{order.pk}")["excesses"][0]
+    assert (hidden["code"], hidden["found"], hidden["limit"]) == ("under_floor", None, None)
+    asked = as_ilse("post", f"orders/{order.pk}/sign-off", {**as_seen(shown), "reason": "x"})
+    answer = {"granted": True, "seen": as_seen(shown)["seen"]}
+    world.call(world.petra)("post", f"order-sign-offs/{asked['sign_off']['id']}", answer)
+    beyond("9.4")
+    assert hand_over() == "limit_needs_sign_off"
+    beyond("9.6")
+    assert hand_over() == ""

@@ -61,6 +61,20 @@ def net_of_part(
     return max(whole - before.net, round_amount(ZERO, currency))
 
 
+@in_own_context
+def net_of_kept(line: Offered, kept: Decimal, currency: str) -> Decimal:
+    """The net of what is kept of an ordered line once the rest was taken back, in proportion, rounded once.
+
+    >>> net_of_kept(Offered(quantity=Decimal(3), net=Decimal("10.00")), Decimal(2), "EUR")
+    Decimal('6.67')
+    >>> net_of_kept(Offered(quantity=Decimal(3), net=Decimal("10.00")), Decimal(0), "EUR")
+    Decimal('0.00')
+    """
+    if not 0 <= kept <= line.quantity:
+        raise InvalidInput("out_of_range", path="quantity", facts={"value": kept})
+    return nearest(EXACT.multiply(line.net, kept), line.quantity, minor_unit(currency))
+
+
 def is_left(offered: Decimal, taken: Decimal) -> bool:
     """Whether anything of an offered quantity was not ordered yet.
 

@@ -7,25 +7,26 @@ from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
 
+from api.agreement_rows import AgreementRow, agreement_row
 from api.customers.scope import customers_of
 from api.schemas import Schema
 from api.shapes import PathId, sure_money, today, who
+from apps.calloffs.facts import AgreementFacts, facts_of
 from apps.catalogue.models import Item
 from apps.customers.models import Customer
 from apps.ledger.queries import Turnover, turnover_by_item
 from apps.people.access import pick
 from apps.prices.models import Agreement
-from apps.prices.queries import with_remaining
-from routecore.agreement import pace_of
 from routecore.casefile.words import plain
 from routecore.dates import months_back
-from routecore.errors import CoreError
 from routecore.money import round_amount, sum_of
 from routecore.regulars import changed_percent
 
 router = Router(tags=["customers"])
 #: How many items are named; the rest is one sum.
 TOP = 12
+#: So many agreements are shown.
+MOST = 50
 
 
 class TopItem(Schema):
@@ -86,67 +87,22 @@ def _sum(rows: list[Turnover]) -> TopItem:
     return _top(sum_of(row.now for row in rows), sum_of(row.before for row in rows))
 
 
-class AgreementOut(Schema):
-    """A framework agreement, what is left of it and its pace: see ``routecore.agreement``.
+class AgreementOut(AgreementRow):
+    """A framework agreement of a customer. ``of`` is the parent whose agreement it is; empty for one's own."""
 
-    Quantities are in ``unit``. ``of`` is the parent whose agreement it is; empty for one's own.
-    """
-
-    number: str
-    item_id: int
-    item: str
     of: str
-    price: str
-    per: str
-    currency: str
-    unit: str
-    unit_name: str
-    quantity: str
-    called_off: str
-    left: str
-    valid_from: date
-    valid_to: date
-    state: str
-    percent: str
-    time_percent: str
-    by_end: str | None
 
 
 def agreements_of(customer: Customer, on: date) -> list[AgreementOut]:
-    """A customer's agreements and the parent's, those that run first. One query."""
+    """A customer's agreements and the parent's, those that run first. Four queries."""
     family = [customer.pk, *([customer.parent_id] if customer.parent_id else ())]
-    rows = with_remaining(Agreement.objects.filter(customer__in=family))
-    found = [
-        out
-        for row in rows.select_related("item", "unit", "customer").order_by("-valid_to", "pk")[:50]
-        if (out := _agreement(row, customer, on)) is not None
-    ]
+    rows = list(Agreement.objects.filter(customer__in=family).order_by("-valid_to", "pk")[:MOST])
+    known = facts_of(rows, on)
+    found = [_agreement(known[row.pk], customer) for row in rows]
     return sorted(found, key=lambda row: row.valid_to < on)
 
 
-def _agreement(row: Agreement, customer: Customer, on: date) -> AgreementOut | None:
-    called: Decimal = row.called_off  # type: ignore[attr-defined]
-    try:
-        pace = pace_of(row.quantity, called, row.valid_from, row.valid_to, on)
-    except CoreError:
-        return None
-    return AgreementOut(
-        number=row.number,
-        item_id=row.item_id,
-        item=row.item.name,
-        of=row.customer.name if row.customer_id != customer.pk else "",
-        price=plain(row.price) or "",
-        per=plain(row.per) or "",
-        currency=row.currency,
-        unit=row.unit_id,
-        unit_name=row.unit.name,
-        quantity=plain(row.quantity) or "",
-        called_off=plain(called) or "",
-        left=plain(pace.left) or "",
-        valid_from=row.valid_from,
-        valid_to=row.valid_to,
-        state=pace.state,
-        percent=plain(pace.percent) or "",
-        time_percent=plain(pace.time_percent) or "",
-        by_end=plain(pace.by_end),
-    )
+def _agreement(facts: AgreementFacts, customer: Customer) -> AgreementOut:
+    owner = facts.agreement.customer
+    of = owner.name if owner.pk != customer.pk else ""
+    return AgreementOut(**agreement_row(facts).dict(), of=of)

@@ -157,6 +157,8 @@ class CustomerFields(Schema):
     price_list_id: int
     price_list: str
     credit_limit: str | None
+    partial_deliveries: bool
+    priority: bool
     tax_category_id: str | None
     parent_id: int | None
     parent: str
@@ -179,6 +181,7 @@ def _fields(person: User, row: Customer) -> CustomerFields:
         *("version", "number", "name", "kind", "tax_number", "language", "tier", "price_list_id"),
         *("tax_category_id", "parent_id", "owner_id", "terms_days", "terms_end_of_month"),
         *("terms_more", "currency", "retired_at", "merged_into_id"),
+        *("partial_deliveries", "priority"),
     )
     return CustomerFields(
         id=row.pk,
@@ -221,6 +224,7 @@ class CustomerIn(Schema):
     kind: Annotated[str, StringConstraints(max_length=40)] | None = None
     tax_number: Annotated[str, StringConstraints(max_length=30)] | None = None
     language: Literal["en", "de"] | None = None
+    partial_deliveries: bool | None = None
 
 
 @router.patch(
@@ -247,6 +251,7 @@ class CustomerTermsIn(Schema):
     terms_days: Annotated[int, Field(ge=0, le=365)] | None = None
     terms_end_of_month: Literal["", "after", "before"] | None = None
     terms_more: MoreTermsIn | None = None
+    priority: bool | None = None
 
 
 @router.patch(

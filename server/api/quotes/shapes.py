@@ -1,5 +1,6 @@
 """What goes in and out of the quote desk."""
 
+from collections.abc import Iterable
 from datetime import date, datetime
 from decimal import Decimal
 from typing import Annotated, Literal
@@ -28,6 +29,7 @@ from api.shapes import (
 )
 from api.standing import StandingOut, WeightOut
 from api.terms import MoreTermsIn
+from apps.customers.models import Address
 from apps.quotes.drafts import Draft
 from apps.quotes.models import WORDS_ONLY
 from apps.quotes.pricing.question import DraftLine
@@ -121,6 +123,14 @@ class AddressChoice(Schema):
 
     id: int
     label: str
+
+
+def addresses_to_choose(places: Iterable[Address]) -> list[AddressChoice]:
+    """A customer's places, each in a line."""
+    return [
+        AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
+        for a in places
+    ]
 
 
 class OrderMark(Schema):

@@ -10,7 +10,6 @@ from api.catalogue import ItemOut, item_out
 from api.deals import contacts_out
 from api.quotes.priced import PricedOut, ProblemOut
 from api.quotes.shapes import (
-    AddressChoice,
     Answer,
     ChargeOut,
     ChecksOut,
@@ -21,6 +20,7 @@ from api.quotes.shapes import (
     QuoteOut,
     RevisionMark,
     SignOffOut,
+    addresses_to_choose,
 )
 from api.routes import route_out
 from api.shapes import money, sure_money, today
@@ -235,10 +235,7 @@ def _of_customer(customer: Customer, contact: int | None) -> dict[str, Any]:
         "price_list": customer.price_list.name,
         "list_names": source_names(customer),
         "contacts": contacts_out(customer, contact),
-        "addresses": [
-            AddressChoice(id=a.pk, label=", ".join(filter(None, (a.label, a.street, a.town))))
-            for a in places
-        ],
+        "addresses": addresses_to_choose(places),
         "country": usual.country if usual else settings.HOME_COUNTRY,
         "usual_address_id": usual.pk if usual else None,
     }

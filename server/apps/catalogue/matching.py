@@ -23,7 +23,7 @@ class Match:
     """A row and its item. ``item`` is None where no single item is certain.
 
     ``doubts``: ``item``, ``quantity``, ``unit``, ``price``. ``others`` are the row's other readings,
-    each with the item that it names.
+    each with the item that it names. ``number`` is what stood for the item, in lower case.
     """
 
     row: ReadRow
@@ -33,6 +33,7 @@ class Match:
     unit: str
     doubts: tuple[str, ...]
     others: tuple["OtherReading", ...] = ()
+    number: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,10 +45,24 @@ class OtherReading:
     unit: str
 
 
-class _Names:
-    """What the items that are sold are called: found whole, or by parts of what was written."""
+@dataclass(frozen=True, slots=True)
+class Meant:
+    """What a number stands for that is no item's, as an agreement's: an item, and the unit it counts in."""
 
-    def __init__(self, items: Iterable[tuple[int, str, str]]):
+    item: int
+    unit: str
+
+
+class _Names:
+    """What the items that are sold are called: found whole, or by parts of what was written.
+
+    ``numbers`` stand for items as well, in lower case: alone, or beside the item's own name.
+    """
+
+    def __init__(
+        self, items: Iterable[tuple[int, str, str]], numbers: Mapping[str, Meant] | None = None
+    ):
+        self.numbers = numbers or {}
         self.called: dict[int, tuple[str, str]] = {}
         self.by_word: dict[str, int] = {}
         self.by_part: dict[str, list[int]] = {}
@@ -62,8 +77,23 @@ class _Names:
         self.by_word |= codes  # a code goes before a name
 
     def named(self, words: str) -> int | None:
-        """The key of the item with this code or whole name."""
-        return self.by_word.get(words.lower().strip())
+        """The key of the item with this code or whole name, or that a number in it stands for."""
+        plain = words.lower().strip()
+        found = self.by_word.get(plain)
+        if found is not None or not self.numbers:
+            return found
+        number, rest = self.number_in(plain)
+        meant = self.numbers.get(number)
+        if meant is None or meant.item not in self.called:
+            return None
+        return meant.item if not rest or self.by_word.get(rest) == meant.item else None
+
+    def number_in(self, words: str) -> tuple[str, str]:
+        """The number that stands for an item, and the rest of the words; empty where there is none."""
+        parts = words.lower().split()
+        number = next((part for part in parts if part.strip(",;:()") in self.numbers), "")
+        rest = " ".join(part for part in parts if part != number)
+        return number.strip(",;:()"), rest if number else words
 
     def like(self, words: str) -> list[int]:
         """The keys of items that hold every word, else the most words; the best first."""
@@ -91,18 +121,28 @@ class _Known:
         """The item with this code or whole name."""
         return self.items.get(self.names.named(words) or 0)
 
-    def unit(self, word: str, item: Item | None) -> str:
-        """The unit of the item that a word names; else the one it is sold in."""
-        return (unit_named(word, item, self.units) or item.sales_unit_id) if item else ""
+    def unit(self, reading: ReadRow | Reading, item: Item | None) -> str:
+        """The unit of the item that the row names; else its number's, or the one it is sold in."""
+        if item is None:
+            return ""
+        meant = self.names.numbers.get(self.number(reading.words))
+        usual = meant.unit if meant else item.sales_unit_id
+        return unit_named(reading.unit, item, self.units) or usual
+
+    def number(self, words: str) -> str:
+        """The number in a row that stands for its item; empty for none."""
+        return self.names.number_in(words.lower().strip())[0] if self.names.numbers else ""
 
     def other(self, reading: Reading) -> OtherReading:
         """Another reading of a row, with its item."""
         item = self.named(reading.words)
-        return OtherReading(reading=reading, item=item, unit=self.unit(reading.unit, item))
+        return OtherReading(reading=reading, item=item, unit=self.unit(reading, item))
 
 
-def match_rows(text: str) -> list[Match]:
+def match_rows(text: str, numbers: Mapping[str, Meant] | None = None) -> list[Match]:
     """Every row of a pasted table, in order. Six queries at most, however many rows.
+
+    ``numbers`` (in lower case) stand for items beside their own names.
 
     Raises ``Invalid`` for a row that is longer than ``MOST_SIGNS``.
     """
@@ -111,7 +151,7 @@ def match_rows(text: str) -> list[Match]:
     units = {code: name.lower() for code, name in Unit.objects.values_list("code", "name")}
     words = {*units.values(), *(f"{name}s" for name in units.values())}
     words |= {code.lower() for code in units} | {f"{name}es" for name in units.values()}
-    names = _Names(Item.objects.filter(active=True).values_list("pk", "code", "name"))
+    names = _Names(Item.objects.filter(active=True).values_list("pk", "code", "name"), numbers)
     rows = read_rows(text, words, lambda written: names.named(written) is not None)
     like = [[] if names.named(row.words) else names.like(row.words) for row in rows]
     read = {*chain.from_iterable(like)}
@@ -140,7 +180,8 @@ def _match(row: ReadRow, like: list[int], known: _Known) -> Match:
         item=item,
         candidates=tuple(known.items[key] for key in like),
         quantity=row.quantity,
-        unit=known.unit(row.unit, item),
+        unit=known.unit(row, item),
+        number=known.number(row.words) if item else "",
         doubts=tuple(dict.fromkeys(doubts)),
         others=tuple(known.other(other) for other in row.others),
     )

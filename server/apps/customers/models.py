@@ -37,6 +37,8 @@ class Customer(models.Model):
 
     ``held_itself`` is the back office's word of this number, told last under ``change``; ``held`` where it
     holds this or any that was merged into it.
+    ``partial_deliveries``: whether an order may leave in parts, where nothing else is said of it. What was promised
+    to one of ``priority`` is broken by nobody but a lead.
     A customer that was merged is retired, and ``merged_into`` another.
     ``town`` (of the first address), ``towns`` and ``people`` are kept by the database, as
     ``apps.customers.kept`` declares them.
@@ -60,6 +62,8 @@ class Customer(models.Model):
     terms_end_of_month = models.CharField(max_length=6, blank=True)
     terms_more = models.JSONField(default=dict)
     credit_limit = amount_column(null=True)
+    partial_deliveries = models.BooleanField(default=True)
+    priority = models.BooleanField(default=False)
     held = models.BooleanField(default=False)
     held_itself = models.BooleanField(default=False)
     change = models.BigIntegerField(default=0)

@@ -22,10 +22,10 @@ OPEN: list[Callable[[int], tuple[str, int]]] = []
 #: What depends on a customer's own fields and is kept elsewhere is told that they changed.
 CHANGED: list[Callable[[Iterable[int]], object]] = []
 #: What those who sell write, and what the lead writes as well.
-OWN_FIELDS = ("name", "kind", "tax_number", "language")
+OWN_FIELDS = ("name", "kind", "tax_number", "language", "partial_deliveries")
 TERMS_FIELDS = (
     *("tier", "price_list_id", "credit_limit", "tax_category_id", "parent_id", "owner_id"),
-    *("terms_days", "terms_end_of_month", "terms_more"),
+    *("terms_days", "terms_end_of_month", "terms_more", "priority"),
 )
 NEEDED = {"name": "customer_name", "street": "address_street", "town": "address_town"}
 Row = TypeVar("Row", bound=Model)

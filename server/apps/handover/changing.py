@@ -5,15 +5,17 @@ from datetime import date, datetime
 from django.db import transaction
 
 from apps.errors import Invalid, Refused, check_version
-from apps.handover.models import Handover
+from apps.handover.changes import lock_order, mend_payload, quotes_of
+from apps.handover.models import REFUSED, Handover
 from apps.journal.flows import record_changes
 from apps.orders.carrying import sums_of, take_sums
 from apps.orders.models import Order, OrderLine
 from apps.orders.queries import state_of
 from apps.orders.repricing import Again, priced_again
-from apps.people.access import owned, pick, pick_locked, sells
+from apps.people.access import sells
 from apps.people.models import User
 from apps.quotes.models import Quote
+from apps.quotes.pricing.excesses import kept_excess
 from apps.quotes.seen import Seen, refuse_unseen
 from routecore.casefile.words import plain
 from routecore.money import minor_digits
@@ -22,26 +24,22 @@ Changes = dict[str, tuple[object, object]]
 
 
 def _locked(who: User, order_id: int, what: str) -> tuple[Order, list[int]]:
-    """An order that was not handed over, locked after its quotes, as writing an order does; and these."""
+    """An order that the back office does not have, locked after its quotes; and these."""
     sells(who)
-    mine = Order.objects.filter(owned(who))
-    known = pick(mine, order_id, "order")
-    quotes = Quote.objects.filter(revisions__acceptances__order=known)
-    keys = list(quotes.values_list("pk", flat=True).distinct())
-    list(Quote.objects.select_for_update().filter(pk__in=keys).order_by("pk").values_list("pk"))
-    order = pick_locked(mine.select_related("customer"), order_id, "order")
+    order = lock_order(who, order_id)
     if order.cancelled_at is not None:
         raise Refused("cancelled")
-    if Handover.objects.filter(order=order).exists():
+    entry = Handover.objects.select_for_update().filter(order=order).first()
+    if entry is not None and entry.state != REFUSED:
         raise Refused("handed_over", facts={"what": what})
-    return order, keys
+    return order, quotes_of(order)
 
 
 @transaction.atomic
 def price_order_again(who: User, order_id: int, version: int, *, seen: Seen, today: date) -> Order:
     """Today's prices in place of the locked ones, as they were ``seen``; each change is recorded.
 
-    Refused where a line has no price any more, and beyond a limit that nobody signed off.
+    Refused where a line has no price any more. What goes beyond a limit is signed off before it is handed over.
     """
     order, _ = _locked(who, order_id, "price")
     check_version(order.version, version, "order")
@@ -51,13 +49,12 @@ def price_order_again(who: User, order_id: int, version: int, *, seen: Seen, tod
     payable = plain(found.totals.payable, minor_digits(order.currency)) or ""
     if (seen.mark, seen.payable) != (found.mark, payable):
         refuse_unseen(seen.payable, payable, order.currency)
-    if found.excesses:
-        raise Refused("beyond_limits", path="take")
     changes = _take_prices(order, found)
     for name, value in sums_of(found.totals, order.currency, order.revision.base_rate).items():
         setattr(order, name, value)
     order.version += 1
     order.save()
+    mend_payload(order)
     record_changes(who, "order", order.pk, changes, "priced again")
     return order
 
@@ -75,8 +72,10 @@ def _take_prices(order: Order, found: Again) -> Changes:
         line.price_unit, line.net, line.discount_share = row.now.unit, row.now.net, share
     columns = ["price", "per", "price_unit", "net", "discount_share"]
     OrderLine.objects.bulk_update([row.line for row in found.rows], columns)
-    for acceptance, part in zip(found.acceptances, found.parts, strict=True):
+    each = zip(found.acceptances, found.parts, found.excesses, strict=True)
+    for acceptance, part, beyond in each:
         take_sums(acceptance, part)
+        acceptance.excesses = [kept_excess(row) for row in beyond]
         acceptance.save()
     return changes
 

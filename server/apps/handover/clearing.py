@@ -1,10 +1,12 @@
-"""The sign-off of an order whose customer stands on Halt: asked with a reason, answered by somebody who may.
+"""The sign-off of an order that something holds: asked with a reason, answered by somebody who may.
 
-It is for exactly the order that was seen, and for the reasons of that moment: a reason that is new since, or an
-amount that has grown, asks anew.
+What holds it is the customer on Halt, a margin under its floor, a discount over its limit. It is for exactly the
+order that was seen, and for the reasons of that moment: a reason that is new since, or a figure that is worse,
+asks anew.
 """
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date, datetime
 from decimal import Decimal
 
@@ -26,8 +28,39 @@ from routecore.money import minor_digits
 from routecore.standing import Reason, Standing
 
 HALT = "halt"
-#: Reasons whose amount may not grow after the sign-off; days go by for everybody.
-GROWS = "over_limit"
+#: Reasons whose figure may not grow after the sign-off, and one that may not fall; days go by for everybody.
+GROWS = ("over_limit", "document_discount", "line_discount")
+FALLS = "margin_floor"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hold:
+    """Why an order waits for a sign-off: a reason of its customer's standing, or a limit that it exceeds.
+
+    ``of`` is whose limit (the group's, the parent's), or the offer and the key of its line; ``amount``
+    the figure behind it: an amount, or a percent.
+    """
+
+    code: str
+    of: str
+    amount: Decimal | None
+    days: int | None = None
+
+
+def holds_of(order: Order, today: date, now: datetime) -> list[Hold]:
+    """All that holds an order now, with itself counted. Nothing where it can be handed over."""
+    return holds_in(halts_of(order, today, now), order)
+
+
+def holds_in(halts: Sequence[Reason], order: Order) -> list[Hold]:
+    """The same, of a customer whose halts are known. One query."""
+    found = [Hold(code=e.code, of=e.of, amount=e.amount, days=e.days) for e in halts]
+    for acceptance in order.acceptances.only("revision_id", "excesses"):
+        for row in acceptance.excesses:
+            amount = None if row["found"] is None else Decimal(row["found"])
+            of = f"{acceptance.revision_id}:{row['line']}"
+            found.append(Hold(code=row["code"], of=of, amount=amount))
+    return found
 
 
 def halts_of(order: Order, today: date, now: datetime) -> list[Reason]:
@@ -42,34 +75,39 @@ def halts_in(standing: Standing) -> list[Reason]:
     return [reason for reason in standing.reasons if reason.verdict == HALT]
 
 
-def sign_off_of_order(order: Order, halts: Sequence[Reason]) -> OrderSignOff | None:
-    """The newest sign-off that is for the order as it stands, and for all of these reasons. One query."""
+def sign_off_of_order(order: Order, holds: Sequence[Hold]) -> OrderSignOff | None:
+    """The newest sign-off that is for the order as it stands, and for all that holds it. One query."""
     mark = order_mark(order, order.lines.all())
     for row in order.sign_offs.select_related("asked_by", "answered_by").order_by("-pk"):
-        if row.mark == mark and _covered(row, halts):
+        if row.mark == mark and _covered(row, holds):
             return row
     return None
 
 
-def _covered(row: OrderSignOff, halts: Sequence[Reason]) -> bool:
+def _covered(row: OrderSignOff, holds: Sequence[Hold]) -> bool:
     seen = {(each["code"], each["of"]): each["amount"] for each in row.reasons}
-    for reason in halts:
-        if (reason.code, reason.of) not in seen:
+    for hold in holds:
+        if (hold.code, hold.of) not in seen:
             return False
-        before = seen[reason.code, reason.of]
-        if reason.code == GROWS and reason.amount and Decimal(before or 0) < reason.amount:
+        before, now = Decimal(seen[hold.code, hold.of] or 0), hold.amount
+        if now and hold.code in GROWS and before < now:
+            return False
+        if now is not None and hold.code == FALLS and before > now:
             return False
     return True
 
 
 def require_clearance(order: Order, today: date, now: datetime) -> None:
-    """Refuse to hand over an order of a customer on Halt unless somebody signed exactly this off."""
+    """Refuse to hand over an order that something holds unless somebody signed exactly this off."""
     halts = halts_of(order, today, now)
-    if not halts:
+    holds = holds_in(halts, order)
+    if not holds:
         return
-    found = sign_off_of_order(order, halts)
+    found = sign_off_of_order(order, holds)
     if found is None or found.answer != GRANTED:
-        raise Refused("halt_needs_sign_off", facts={"name": order.customer.name})
+        if halts:
+            raise Refused("halt_needs_sign_off", facts={"name": order.customer.name})
+        raise Refused("limit_needs_sign_off")
 
 
 def _order(who: User, order_id: int, seen: Seen | None) -> Order:
@@ -92,12 +130,12 @@ def ask_order_sign_off(
     """Ask for exactly what was ``seen``. A second time for the same changes the reason."""
     sells(who)
     order = _order(who, order_id, seen)
-    halts = halts_of(order, today, now)
-    if not halts:
+    holds = holds_of(order, today, now)
+    if not holds:
         raise Refused("nothing_to_sign")
     if not reason.strip():
         raise Invalid("required", path="reason", facts={"what": "sign_off"})
-    known = sign_off_of_order(order, halts)
+    known = sign_off_of_order(order, holds)
     if known is not None and not known.answer:
         known.reason = reason.strip()
         known.save(update_fields=["reason"])
@@ -108,7 +146,7 @@ def ask_order_sign_off(
         reason=reason.strip(),
         reasons=[
             {"code": each.code, "of": each.of, "amount": plain(each.amount), "days": each.days}
-            for each in halts
+            for each in holds
         ],
         asked_by=who,
         asked_at=now,

@@ -1,13 +1,18 @@
 """The back office over HTTP. Only here is its protocol known.
 
 Whatever it answers, however slowly, however much: a call ends within ``CALL_SECONDS`` and reads at most
-``MOST_BYTES``.
+``MOST_BYTES``. An answer counts only where it is signed with our common key, for this very question, within
+``FRESH_SECONDS``: one that was recorded and is played again is none.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
+import hmac
 import json
+import re
 import time
 from typing import Any
+from urllib.parse import quote
 import uuid
 
 import httpx
@@ -19,6 +24,8 @@ CALL_SECONDS = 15.0
 MOST_BYTES = 4_000_000
 PAGE = 100
 LONGEST_NUMBER = 30
+FRESH_SECONDS = 300
+SIGNATURE = re.compile(r"t=(\d{1,12}),v1=([0-9a-f]{64})", re.ASCII)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,13 +51,36 @@ class Unreadable(Exception):
     """An answer that is too long, too slow, or not JSON."""
 
 
+class Unsigned(Unreadable):
+    """An answer that is not signed as ours to this question, or was signed long ago."""
+
+
+@dataclass(frozen=True, slots=True)
+class Masters:
+    """Customers and items that an order names and the back office does not know."""
+
+    customers: tuple[str, ...] = ()
+    items: tuple[str, ...] = ()
+
+
+#: What tells them: by path, what is told there.
+Telling = Callable[[Masters], dict[str, dict[str, Any]]]
+
+
 class BackOffice:
     """A connection to the back office; every failure comes back as an ``Outcome`` or ``Silence``."""
 
     def __init__(
-        self, url: str, token: str, timeout_seconds: float, *, call_seconds: float | None = None
+        self,
+        url: str,
+        token: str,
+        timeout_seconds: float,
+        *,
+        key: str,
+        call_seconds: float | None = None,
     ):
         self._call_seconds = call_seconds
+        self._key = key.encode()
         self._client = httpx.Client(
             base_url=url,
             timeout=timeout_seconds,
@@ -64,7 +94,7 @@ class BackOffice:
         self._client.close()
 
     def _call(self, method: str, path: str, **more: Any) -> tuple[int, Any]:
-        """Status and JSON, the latter None where there is none; raises ``Unreadable``."""
+        """Status and JSON, the latter None where there is none; raises ``Unreadable``, ``Unsigned``."""
         until = time.monotonic() + (self._call_seconds or CALL_SECONDS)
         body = bytearray()
         with self._client.stream(method, path, **more) as answer:
@@ -72,32 +102,83 @@ class BackOffice:
                 body += part
                 if len(body) > MOST_BYTES or time.monotonic() > until:
                     raise Unreadable
+            if answer.is_success or answer.status_code in (400, 409, 422, 424):
+                self._check(answer, bytes(body))
         try:
             return answer.status_code, json.loads(body) if body else None
         except (ValueError, RecursionError):
             return answer.status_code, None
 
-    def send(self, key: uuid.UUID, payload: dict[str, Any]) -> Outcome:
-        """Send an order under its key; sending it again under the same key changes nothing."""
+    def _check(self, answer: httpx.Response, body: bytes) -> None:
+        """Raises ``Unsigned`` where an answer is not signed for this question and this hour."""
+        found = SIGNATURE.fullmatch(answer.headers.get("Signature", ""))
+        if found is None or abs(time.time() - int(found[1])) > FRESH_SECONDS:
+            raise Unsigned
+        question = f"{answer.request.method} {answer.request.url.raw_path.decode()}"
+        text = f"{found[1]}.{question}\n".encode() + body
+        if not hmac.compare_digest(hmac.new(self._key, text, "sha256").hexdigest(), found[2]):
+            raise Unsigned
+
+    def send(
+        self, key: uuid.UUID, payload: dict[str, Any], telling: Telling | None = None
+    ) -> Outcome:
+        """Send an order under its key; sending it again under the same key changes nothing.
+
+        Whom and what it names and the back office does not know is told first (``telling``), then it is sent
+        once more.
+        """
+        answer = self._errand(key, "/orders", payload)
+        if not isinstance(answer, Masters):
+            return answer
+        if telling is None:
+            return NotNow("The back office does not know the customer or an item.")
+        for path, body in telling(answer).items():
+            refused = self._tell(path, body)
+            if refused is not None:
+                return refused
+        again = self._errand(key, "/orders", payload)
+        if isinstance(again, Masters):
+            return NotNow("The back office does not know the customer or an item.")
+        return again
+
+    def ask(self, key: uuid.UUID, number: str, change: dict[str, Any]) -> Outcome:
+        """Ask for a change of the order of that number of theirs; the answer comes as news."""
+        answer = self._errand(key, f"/orders/{quote(number, safe='')}/changes", change)
+        if isinstance(answer, NotNow) and answer.reason.endswith(" 404."):
+            return TurnedDown("The back office does not have this order.")
+        return NotNow("The back office asks for more.") if isinstance(answer, Masters) else answer
+
+    def request(self, key: uuid.UUID, wanted: dict[str, Any]) -> Outcome:
+        """Ask for goods that are short; the answer comes as news."""
+        answer = self._errand(key, "/replenishments", wanted)
+        return NotNow("The back office asks for more.") if isinstance(answer, Masters) else answer
+
+    def _errand(self, key: uuid.UUID, path: str, body: dict[str, Any]) -> Outcome | Masters:
         try:
             status, told = self._call(
-                "POST", "/orders", json=payload, headers={"Idempotency-Key": str(key)}
+                "POST", path, json=body, headers={"Idempotency-Key": str(key)}
             )
-        except httpx.HTTPError:
-            return NotNow("The back office does not answer.")
-        except Unreadable:
-            return NotNow("The back office answered something that cannot be read.")
+        except (httpx.HTTPError, Unreadable) as error:
+            return _silent(error)
         said = told if isinstance(told, dict) else {}
-        if status in (200, 201):
+        if status in (200, 201, 202):
             number = said.get("number")
             if isinstance(number, str) and 0 < len(number) <= LONGEST_NUMBER:
                 return Taken(tidy(number))
             return NotNow("The back office answered something that cannot be read.")
-        if status in (400, 409, 422):
-            message = said.get("message")
-            words = tidy(message)[:300] if isinstance(message, str) else ""
-            return TurnedDown(words or f"The back office answered {status} without a word.")
-        return NotNow(f"The back office answered {status}.")
+        if status == 424:
+            return _masters(said.get("unknown"))
+        return _refusal(status, said)
+
+    def _tell(self, path: str, body: dict[str, Any]) -> TurnedDown | NotNow | None:
+        """Tell a customer or an item; None once it is known."""
+        try:
+            status, told = self._call("PUT", path, json=body)
+        except (httpx.HTTPError, Unreadable) as error:
+            return _silent(error)
+        if status in (200, 201, 204):
+            return None
+        return _refusal(status, told if isinstance(told, dict) else {})
 
     def move(self, asked: dict[str, Any]) -> TurnedDown | NotNow | None:
         """Ask that two promises change places; None once they have. One that knows no moves turns it down
@@ -124,6 +205,10 @@ class BackOffice:
         """Changes after a number, all or those of one kind, a page at most; or why there are none."""
         return self._page("/changes", "changes", after, {"kind": kind} if kind else {})
 
+    def standings(self, after: int) -> Page | Silence:
+        """Their orders as they stand, after a place in their list, a page at most."""
+        return self._page("/orders", "orders", after)
+
     def _page(
         self, path: str, name: str, after: int, more: dict[str, str] | None = None
     ) -> Page | Silence:
@@ -132,6 +217,8 @@ class BackOffice:
             status, told = self._call("GET", path, params=asked)
         except httpx.HTTPError:
             return Silence("away")
+        except Unsigned:
+            return Silence("unsigned")
         except Unreadable:
             return Silence("unreadable")
         if status != 200:
@@ -153,6 +240,36 @@ class BackOffice:
             return self._client.get("/health", timeout=1.0).status_code == 200
         except httpx.HTTPError:
             return False
+
+
+def _silent(error: Exception) -> NotNow:
+    if isinstance(error, Unsigned):
+        return NotNow("The answer is not signed as the back office signs.")
+    if isinstance(error, Unreadable):
+        return NotNow("The back office answered something that cannot be read.")
+    return NotNow("The back office does not answer.")
+
+
+def _refusal(status: int, said: dict[str, Any]) -> TurnedDown | NotNow:
+    if status in (400, 409, 422):
+        message = said.get("message")
+        words = tidy(message)[:300] if isinstance(message, str) else ""
+        return TurnedDown(words or f"The back office answered {status} without a word.")
+    return NotNow(f"The back office answered {status}.")
+
+
+def _masters(told: object) -> Masters | NotNow:
+    rows = told if isinstance(told, dict) else {}
+    found = []
+    for name in ("customers", "items"):
+        numbers = rows.get(name)
+        known = numbers if isinstance(numbers, list) else []
+        found.append(tuple(each for each in known[:1000] if isinstance(each, str)))
+    return (
+        Masters(*found)
+        if any(found)
+        else NotNow("The back office answered something that cannot be read.")
+    )
 
 
 def _position(value: object) -> int | None:

@@ -14,7 +14,9 @@ SILENT_AFTER = timedelta(seconds=15)
 
 def parts(now: datetime) -> dict[str, bool]:
     """Each part and whether it answers: database, worker, backoffice."""
-    office = BackOffice(settings.BACKOFFICE_URL, settings.BACKOFFICE_TOKEN, 1.0)
+    office = BackOffice(
+        settings.BACKOFFICE_URL, settings.BACKOFFICE_TOKEN, 1.0, key=settings.BACKOFFICE_KEY
+    )
     try:
         return {**_database_and_worker(now), "backoffice": office.answers()}
     finally:

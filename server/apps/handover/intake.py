@@ -13,15 +13,18 @@ import logging
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import Q, Sum
+from django.db.models import Q, QuerySet, Sum
 from django.db.utils import IntegrityError, OperationalError
 
+from apps.catalogue.models import SERVICE
 from apps.customers.payment import payment_of
+from apps.handover.changes import take_answer, take_change
 from apps.handover.models import (
     APART,
     APPLIED,
     EXPECTANT,
     HELD,
+    OPEN_CHANGES,
     REFUSED,
     TAKEN,
     UNDER_WAY,
@@ -32,19 +35,34 @@ from apps.handover.models import (
 )
 from apps.handover.reading import (
     MOST_RAW,
+    Answered,
+    Changed,
+    Credited,
     Held,
     Invoiced,
     News,
     Numbered,
     Paid,
+    Replenished,
+    Returned,
     Shipped,
     Story,
     read_news,
     story_of,
 )
+from apps.handover.requests import take_request_answer
+from apps.ledger.flows import Line as Billed
 from apps.ledger.flows import book_invoice, further_terms, settle_up
-from apps.ledger.models import INVOICE, Allocation, Invoice, InvoiceLine, Payment
-from apps.orders.models import Delivery, DeliveryLine, Order, OrderLine
+from apps.ledger.models import CREDIT, INVOICE, Allocation, Invoice, InvoiceLine, Payment
+from apps.orders.altering import shipped_of
+from apps.orders.models import (
+    Delivery,
+    DeliveryLine,
+    Order,
+    OrderLine,
+    Return,
+    ReturnLine,
+)
 from apps.regulars.days import forget_day
 from apps.told import Unfit, mark_of, raw_text
 
@@ -241,6 +259,27 @@ def _apply(event: BackOfficeEvent, entry: Handover) -> None:
             _invoice(read, entry.order)
         case Paid():
             _pay(read, entry.order)
+        case Credited():
+            _credit(read, entry.order)
+        case Returned():
+            _take_back(read, entry.order)
+        case Answered():
+            take_answer(_locked(entry), read.change, read.lines, _at(event), nets=read.nets)
+        case Replenished():
+            answer = (read.taken, read.message, read.receipt, read.on)
+            take_request_answer(_locked(entry), read.request, answer, _at(event))
+        case Changed():
+            take_change(_locked(entry), read.lines, read.reason, _at(event), nets=read.nets)
+
+
+def _locked(entry: Handover) -> Order:
+    """Its order, to be changed: locked, with what its sums follow from."""
+    rows = Order.objects.select_for_update().select_related("customer", "revision")
+    return rows.defer("revision__priced", "revision__case").get(pk=entry.order_id)
+
+
+def _at(event: BackOfficeEvent) -> datetime:
+    return event.occurred_at or event.received_at
 
 
 def story_from_raw(event: BackOfficeEvent) -> Story:
@@ -292,8 +331,74 @@ def _ship(told: Shipped, order: Order) -> None:
         if not quantity:
             continue
         if before.get(row.pk, Decimal(0)) + quantity > row.quantity:
+            _may_still_change(order)
             raise Unfit("shipped_too_much", line=position, number=told.number)
         DeliveryLine.objects.create(delivery=delivery, order_line=row, quantity=quantity)
+
+
+def _may_still_change(order: Order) -> None:
+    """While a change is open, what does not add up waits for its answer."""
+    if order.changes.filter(state__in=OPEN_CHANGES).exists():
+        raise NotYet("change_open")
+
+
+def _take_back(told: Returned, order: Order) -> None:
+    """Goods came back: no more of a line than has left."""
+    rows = _rows(order, told.lines)
+    if Return.objects.filter(number=told.number).exists():
+        raise Unfit("known_number", number=told.number)
+    left = shipped_of(order)
+    back = dict(
+        ReturnLine.objects.filter(order_line__order=order)
+        .values_list("order_line")
+        .annotate(Sum("quantity"))
+    )
+    made = Return.objects.create(order=order, number=told.number, on=told.on, reason=told.reason)
+    for position, quantity in told.lines.items():
+        row = rows[position]
+        if back.get(row.pk, Decimal(0)) + quantity > left.get(row.pk, Decimal(0)):
+            raise NotYet("delivery_missing", line=position)
+        if quantity:
+            ReturnLine.objects.create(back=made, order_line=row, quantity=quantity)
+
+
+def _credit(told: Credited, order: Order) -> None:
+    """A credit note on an invoice of the order. What it settles is the account's to say: it may be paid already."""
+    rows = _rows(order, told.lines)
+    of = Invoice.objects.select_for_update().filter(number=told.invoice).first()
+    if of is None:
+        raise NotYet("invoice_missing", invoice=told.invoice)
+    if of.order_id != order.pk:
+        raise Unfit("other_order", invoice=told.invoice)
+    if told.gross > of.gross:
+        raise Unfit("credited_too_much", number=told.number, gross=told.gross, of=of.gross)
+    there = Invoice.objects.filter(number=told.number).first()
+    booked = (there.order_id, there.gross) if there is not None and there.change else None
+    if booked == (order.pk, told.gross):
+        return  # told whole before its event came
+    if there is not None:
+        raise Unfit("known_number", number=told.number)
+    book_invoice(
+        Invoice(
+            number=told.number,
+            customer_id=order.customer_id,
+            order=order,
+            kind=CREDIT,
+            on=told.on,
+            due_on=told.on,
+            currency=order.currency,
+            net=told.net,
+            gross=told.gross,
+        ),
+        _billed(told, rows),
+    )
+
+
+def _billed(told: Invoiced | Credited, rows: dict[int, OrderLine]) -> list[Billed]:
+    return [
+        Billed(rows[position], rows[position].text, net, told.quantities.get(position))
+        for position, net in told.lines.items()
+    ]
 
 
 def _invoice(told: Invoiced, order: Order) -> None:
@@ -319,7 +424,7 @@ def _invoice(told: Invoiced, order: Order) -> None:
             net=told.net,
             gross=told.gross,
         ),
-        [(rows[position], rows[position].text, net) for position, net in told.lines.items()],
+        _billed(told, rows),
     )
 
 
@@ -327,20 +432,34 @@ def _adds_up(told: Invoiced, order: Order, rows: dict[int, OrderLine]) -> None:
     """No more is invoiced than was ordered: by line, net and gross."""
     if told.due_on < told.on or told.gross < told.net:
         raise Unfit("invoice_odd", number=told.number)
-    before = dict(
-        InvoiceLine.objects.filter(order_line__order=order)
-        .values_list("order_line")
-        .annotate(Sum("net"))
-    )
+    billed = InvoiceLine.objects.filter(order_line__order=order, invoice__kind=INVOICE)
+    before = dict(billed.values_list("order_line").annotate(Sum("net")))
+    _has_left(told, order, rows, billed)
     for position, net in told.lines.items():
         row = rows[position]
         if before.get(row.pk, Decimal(0)) + net > row.net + ROUNDING:
+            _may_still_change(order)
             raise Unfit("invoiced_too_much", line=position, number=told.number)
     sums = Invoice.objects.filter(order=order, kind=INVOICE).aggregate(Sum("net"), Sum("gross"))
     net = (sums["net__sum"] or Decimal(0)) + told.net
     gross = (sums["gross__sum"] or Decimal(0)) + told.gross
     if net > order.net + ROUNDING or gross > order.payable + ROUNDING:
         raise Unfit("invoiced_beyond", number=told.number, gross=gross, payable=order.payable)
+
+
+def _has_left(
+    told: Invoiced, order: Order, rows: dict[int, OrderLine], billed: QuerySet[InvoiceLine]
+) -> None:
+    """Goods are invoiced once they left: an invoice that comes before its delivery waits for it."""
+    if not told.quantities:
+        return
+    left = shipped_of(order)
+    before = dict(billed.values_list("order_line").annotate(Sum("quantity")))
+    for position, quantity in told.quantities.items():
+        row = rows[position]
+        of = row.quantity if row.item.kind == SERVICE else left.get(row.pk, Decimal(0))
+        if (before.get(row.pk) or Decimal(0)) + quantity > of:
+            raise NotYet("delivery_missing", line=position)
 
 
 def _pay(told: Paid, order: Order) -> None:

@@ -21,7 +21,7 @@ from apps.handover.worker import ASK_SECONDS, ask_now
 from apps.journal.flows import record_each
 from apps.orders.holders import OURS, Holder, holders_of
 from apps.orders.models import OrderLine
-from apps.people.models import User
+from apps.people.models import ADMIN, LEAD, User
 from apps.quotes.drafts import digest
 from apps.stock.models import Depot, Level
 from apps.stock.plans import Plan, plans_of
@@ -105,6 +105,10 @@ def _refused(moving: Moving, rows: Sequence[Move], holders: Mapping[str, Holder]
         return "move_gains_nothing"
     if any(row.holder is None and _later(row) for row in rows):
         return "move_of_others"
+    if moving.who.role not in (LEAD, ADMIN) and any(
+        row.holder is not None and row.holder.priority and _later(row) for row in rows
+    ):
+        return "move_of_priority"
     ours = [
         line
         for name in (moving.giver, moving.taker)
@@ -170,7 +174,11 @@ def _days(moving: Moving, plan: Plan) -> dict[str, date]:
 def _ask_office(moving: Moving, plan: Plan) -> None:
     by_line: dict[str, Commitment] = {row.line: row for row in plan.stock.commitments}
     office = BackOffice(
-        settings.BACKOFFICE_URL, settings.BACKOFFICE_TOKEN, ASK_SECONDS, call_seconds=ASK_SECONDS
+        settings.BACKOFFICE_URL,
+        settings.BACKOFFICE_TOKEN,
+        ASK_SECONDS,
+        key=settings.BACKOFFICE_KEY,
+        call_seconds=ASK_SECONDS,
     )
     try:
         answer = office.move(

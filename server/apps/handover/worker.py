@@ -3,10 +3,20 @@
 from collections.abc import Callable
 from datetime import datetime, timedelta
 import logging
+from typing import Any
 
 from django.conf import settings
 
-from apps.handover.flows import claim_next, settle
+from apps.handover.by_itself import hand_over_due
+from apps.handover.comparing import compare_some
+from apps.handover.flows import (
+    claim_change,
+    claim_next,
+    claim_request,
+    settle,
+    settle_change,
+    settle_request,
+)
 from apps.handover.gateway import BackOffice, Silence
 from apps.handover.intake import (
     begin_anew,
@@ -16,7 +26,9 @@ from apps.handover.intake import (
     note_silence,
     take_in_raw,
 )
+from apps.handover.masters import telling
 from apps.handover.models import FeedPosition, WorkerBeat
+from apps.handover.queries import open_errands
 from apps.ledger.balances import accounts_to_check, compare_accounts
 from apps.stock import intake as stock
 from apps.stock import progress
@@ -35,7 +47,13 @@ Clock = Callable[[], datetime]
 def go_round(office: BackOffice, name: str, clock: Clock) -> int:
     """One round; how much was done. Several workers may go round at the same time."""
     beat(name, clock())
-    done = drain(office, clock, name) + read_feed(office, clock) + read_changes(office, clock)
+    errands = open_errands(clock())
+    handed = hand_over_due(clock()) if "itself" in errands else 0
+    done = drain(office, clock, name) if handed or "orders" in errands else 0
+    done += drain_changes(office, clock) if "changes" in errands else 0
+    done += drain_requests(office, clock) if "goods" in errands else 0
+    done += read_feed(office, clock) + read_changes(office, clock)
+    done += compare_some(office, clock) if "comparison" in errands else 0
     return done + read_kinds_anew(office) + prove_accounts(clock)
 
 
@@ -60,13 +78,44 @@ def drain(office: BackOffice, clock: Clock, name: str = "") -> int:
         entry = claim_next(clock())
         if entry is None:
             return done
-        outcome = office.send(entry.key, entry.payload)
+        outcome = office.send(entry.key, entry.payload, telling)
         settled = settle(entry.pk, outcome, now=clock(), tries=entry.tries)
         said = tidy(settled.last_error)
         log.info("order %s: %s %s", entry.payload["order_number"], settled.state, said)
         if name:
             beat(name, clock())
     return MOST_A_ROUND
+
+
+def drain_changes(office: BackOffice, clock: Clock) -> int:
+    """Ask for the changes that are due; how many were tried."""
+    for done in range(MOST_A_ROUND):
+        row = claim_change(clock())
+        if row is None:
+            return done
+        number = row.order.backoffice_number
+        change = {**row.payload, "lines": [_bare(line) for line in row.payload["lines"]]}
+        outcome = office.ask(row.key, number, change)
+        settled = settle_change(row.pk, outcome, now=clock(), tries=row.tries)
+        log.info("change of order %s: %s", row.payload["order_number"], settled.state)
+    return MOST_A_ROUND
+
+
+def drain_requests(office: BackOffice, clock: Clock) -> int:
+    """Ask for the goods that are due to be asked for; how many were tried."""
+    for done in range(MOST_A_ROUND):
+        row = claim_request(clock())
+        if row is None:
+            return done
+        outcome = office.request(row.key, row.payload)
+        settled = settle_request(row.pk, outcome, now=clock(), tries=row.tries)
+        log.info("goods for order %s: %s", row.payload["order_number"], settled.state)
+    return MOST_A_ROUND
+
+
+def _bare(line: dict[str, Any]) -> dict[str, Any]:
+    """A line of a change as it is sent: without what it was."""
+    return {name: value for name, value in line.items() if name != "was"}
 
 
 def read_feed(office: BackOffice, clock: Clock) -> int:
@@ -134,6 +183,7 @@ def ask_now(clock: Clock) -> bool:
         settings.BACKOFFICE_URL,
         settings.BACKOFFICE_TOKEN,
         ASK_SECONDS,
+        key=settings.BACKOFFICE_KEY,
         call_seconds=ASK_SECONDS,
     )
     try:

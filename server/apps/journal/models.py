@@ -63,5 +63,5 @@ class Made(models.Model):
 #: What is audited.
 AUDITED = (
     *("signed_in", "sign_in_failed", "sign_in_held", "signed_out", "password_changed"),
-    *("visits_ended", "refused", "exported"),
+    *("visits_ended", "refused", "exported", "link_missed"),
 )

@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 from datetime import date
 from decimal import Decimal
-from typing import Any, Protocol
+from typing import Any, NamedTuple, Protocol
 
 from django.conf import settings
 
@@ -29,10 +29,17 @@ def further_terms(payment: PaymentTerms, gross: Decimal, currency: str, on: date
     return kept
 
 
-def book_invoice(
-    invoice: Invoice, lines: Iterable[tuple[OrderLine | None, str, Decimal]]
-) -> Invoice:
-    """Store an invoice at its day's rate, with its lines: what each bills of an order, in words, net.
+class Line(NamedTuple):
+    """A line to be booked: what it bills of an order, in words, net; how much, where that is told."""
+
+    of: OrderLine | None
+    text: str
+    net: Decimal
+    quantity: Decimal | None = None
+
+
+def book_invoice(invoice: Invoice, lines: Iterable[Line]) -> Invoice:
+    """Store an invoice at its day's rate, with its lines.
 
     A line of an order that has left is told with what left last.
     """
@@ -46,12 +53,13 @@ def book_invoice(
     InvoiceLine.objects.bulk_create(
         InvoiceLine(
             invoice=invoice,
-            order_line=line,
-            delivery_line=shipped.get(line.pk) if line else None,
-            text=text,
-            net=net,
+            order_line=line.of,
+            delivery_line=shipped.get(line.of.pk) if line.of else None,
+            text=line.text,
+            quantity=line.quantity,
+            net=line.net,
         )
-        for line, text, net in lines
+        for line in lines
     )
     return invoice
 

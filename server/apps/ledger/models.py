@@ -76,12 +76,16 @@ class Account(models.Model):
 
 
 class InvoiceLine(models.Model):
-    """A line of an invoice, with the order and delivery line it bills where there is one."""
+    """A line of an invoice, with the order and delivery line it bills where there is one.
+
+    ``quantity`` is in the order line's unit; None where it was not told.
+    """
 
     invoice = models.ForeignKey(Invoice, on_delete=models.CASCADE, related_name="lines")
     order_line = models.ForeignKey(OrderLine, on_delete=models.PROTECT, null=True)
     delivery_line = models.ForeignKey(DeliveryLine, on_delete=models.PROTECT, null=True)
     text = models.CharField(max_length=200)
+    quantity = quantity_column(null=True)
     net = amount_column()
 
 

@@ -16,6 +16,7 @@ from routecore.money import sum_of
 
 AMOUNT = re.compile(r"\d{1,12}(\.\d{1,2}0{0,4})?", re.ASCII)
 BALANCE = re.compile(r"-?" + AMOUNT.pattern, re.ASCII)
+QUANTITY = re.compile(r"\d{1,12}(\.\d{1,6})?", re.ASCII)
 PERCENT = re.compile(r"\d{1,2}(\.\d{1,4})?", re.ASCII)
 CURRENCY = re.compile(r"[A-Z]{3}", re.ASCII)
 
@@ -37,6 +38,7 @@ class LineTold:
     line: int | None
     text: str
     net: Decimal
+    quantity: Decimal | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -165,7 +167,10 @@ def _line(row: Mapping[str, Any]) -> LineTold:
     if line is not None and (type(line) is not int or not 0 < line < 1_000_000):
         unfit("lines")
     return LineTold(
-        line=line, text=read_text(row, "text", 200), net=read_decimal(row, "net", AMOUNT)
+        line=line,
+        text=read_text(row, "text", 200),
+        net=read_decimal(row, "net", AMOUNT),
+        quantity=None if row.get("quantity") is None else read_decimal(row, "quantity", QUANTITY),
     )
 
 

@@ -14,7 +14,7 @@ from django.db.models import Q, Sum
 from apps.customers.models import Customer
 from apps.customers.upkeep import CHANGED
 from apps.ledger.balances import texts
-from apps.ledger.flows import book_invoice, settle_up
+from apps.ledger.flows import Line, book_invoice, settle_up
 from apps.ledger.models import CREDIT, Account, Allocation, Invoice, Payment
 from apps.ledger.reading import (
     AccountTold,
@@ -120,7 +120,7 @@ def _book(told: InvoiceTold, customer: Customer) -> Invoice:
             early_percent=told.early[0] if told.early else None,
             early_until=told.early[1] if told.early else None,
         ),
-        [(rows.get(each.line or 0), each.text, each.net) for each in told.lines],
+        [Line(rows.get(each.line or 0), each.text, each.net, each.quantity) for each in told.lines],
     )
 
 

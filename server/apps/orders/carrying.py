@@ -29,6 +29,7 @@ def order_of(revision: Revision, totals: Totals, *, number: str, today: date) ->
         contact=quote.contact,
         owner=quote.owner,
         accepted_on=today,
+        partial_deliveries=quote.customer.partial_deliveries,
         buyer_reference=revision.buyer_reference,
         buyer=revision.buyer,
         currency=revision.currency,

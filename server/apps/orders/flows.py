@@ -10,7 +10,7 @@ from apps.catalogue.queries import tax_table
 from apps.customers.addresses import addresses_of, delivery_address
 from apps.deals.flows import close_as_won
 from apps.diary.flows import settle_follow_ups
-from apps.errors import FlowError, Invalid, Missing, Refused, check_version
+from apps.errors import FlowError, Invalid, Missing, check_version
 from apps.journal.flows import record_changes
 from apps.numbering.flows import next_number
 from apps.orders.carrying import acceptance_of, lines_of, order_of
@@ -22,7 +22,7 @@ from apps.people.models import User
 from apps.quotes.drafts import digest
 from apps.quotes.flows.issuing import issue_revision
 from apps.quotes.models import Quote, Revision
-from apps.quotes.pricing.excesses import Line, excesses_when_taken
+from apps.quotes.pricing.excesses import Line, excesses_when_taken, kept_excess
 from apps.quotes.queries import own_revision
 from apps.quotes.seen import Seen, mark_of, refuse_unseen
 from apps.quotes.state import lock_revision, require
@@ -30,7 +30,7 @@ from apps.stock.models import Depot
 from routecore.casefile.words import plain
 from routecore.errors import CoreError
 from routecore.money import minor_digits
-from routecore.totals import PartSums, Totals, total_parts
+from routecore.totals import Excess, PartSums, Totals, total_parts
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,6 +77,12 @@ def plan_order(who: User, sources: Sequence[Source], *, today: date, beyond: boo
     for revision in revisions:
         require("accept", revision, today)
     return _plan(revisions, sources, today, beyond=beyond)
+
+
+def plan_for_buyer(revision: Revision, source: Source, *, today: date, beyond: bool) -> Plan:
+    """What an order would be that the buyer of an issued revision chose themselves."""
+    require("accept", revision, today)
+    return _plan([revision], [source], today, beyond=beyond)
 
 
 def _plan(
@@ -151,6 +157,7 @@ def write_order(
     buyer_reference: str = "",
     requested_on: date | None = None,
     delivery_address_id: int | None = None,
+    partial_deliveries: bool | None = None,
     take: Sequence[str] = (),
     wants: Sequence[Want] | None = None,
     more: Sequence[Source] = (),
@@ -160,24 +167,23 @@ def write_order(
     """The buyer accepted: an order with what they take of the offer, prices locked.
 
     ``take`` names the alternatives (each in the place of its line) and options that the buyer wants;
-    ``wants`` says line by line how much, from where, by when and to which address. ``more`` are further
-    offers that go into the same order. ``beyond`` says that more than was offered is meant.
-    ``seen`` has the mark of the plan (or, for a whole offer, of the revision) and the total.
+    ``wants`` says line by line how much, from where, by when and to which address. ``more`` are further offers of
+    the same order. ``beyond``: more than was offered is meant. ``partial_deliveries`` None is as the customer has
+    it. ``seen`` has the mark of the plan (or, for a whole offer, of the revision) and the total.
 
-    Only the newest issued revision can be accepted, as long as something of it is left; after its last
-    day of validity it must be revised, or allowed by a lead.
+    Only the newest issued revision can be accepted, as long as something of it is left and it holds.
     """
     wanted = None if wants is None else tuple(wants)
     first = Source(revision_id=revision_id, version=version, take=tuple(take), wants=wanted)
-    if requested_on is not None and requested_on < today:
-        raise Invalid("date_gone_by", path="requested_on")
+    _refuse_past(requested_on, today)
     plan = _agreed(who, (first, *more), today, beyond=beyond, seen=seen)
     order = order_of(plan.revision, plan.totals, number=next_number("O", today), today=today)
     order.buyer_reference = (buyer_reference or plan.revision.buyer_reference).strip()
     order.requested_on = requested_on
     order.delivery_address = delivery_address(order.customer, delivery_address_id)
+    order.partial_deliveries = _in_parts(order, partial_deliveries)
     order.save()
-    _store(order, plan, today=today, now=now)
+    _store(who, order, plan, today=today, now=now)
     _tell(who, plan, order, now, close_deal=close_deal)
     return order
 
@@ -215,13 +221,21 @@ def order_now(
     )
 
 
+def _refuse_past(day: date | None, today: date) -> None:
+    if day is not None and day < today:
+        raise Invalid("date_gone_by", path="requested_on")
+
+
+def _in_parts(order: Order, said: bool | None) -> bool:
+    return order.customer.partial_deliveries if said is None else said
+
+
 def _agreed(
     who: User, sources: Sequence[Source], today: date, *, beyond: bool, seen: Seen | None
 ) -> Plan:
     """The plan of an order that may be written, with its offers locked, as it was seen."""
     plan = _plan(_acceptable(who, sources, today), sources, today, beyond=beyond)
     _as_seen(plan, seen)
-    refuse_beyond_limits(who, plan, today)
     return plan
 
 
@@ -249,34 +263,47 @@ def _as_seen(plan: Plan, seen: Seen | None) -> None:
         refuse_unseen(seen.payable, payable, currency)
 
 
-def refuse_beyond_limits(who: User, plan: Plan, today: date) -> None:
-    """Refuse what goes beyond a limit that the offer did not; what was offered is within them by itself."""
+def beyond_limits(who: User, plan: Plan, today: date) -> list[tuple[Excess, ...]]:
+    """By offer, what goes beyond a limit that the offer did not; what was offered is within them by itself.
+
+    Credit is not among them: the customer's standing tells it, with the order counted.
+    """
     if not plan.beyond and not any(take.chosen for take in plan.takes):
-        return
-    for take, part in zip(plan.takes, plan.parts, strict=True):
-        lines = [
-            Line(row=row.line.row, quantity=row.quantity, net=row.net, share=share)
-            for row, share in zip(take.rows, part.shares, strict=True)
-        ]
-        found = excesses_when_taken(
-            who,
-            take.offer.revision,
-            lines,
-            discount=part.discount,
-            payable=plan.totals.payable,
-            today=today,
+        return [() for _ in plan.takes]
+    return [
+        tuple(
+            row
+            for row in excesses_when_taken(
+                who,
+                take.offer.revision,
+                _taken(take, part),
+                discount=part.discount,
+                payable=plan.totals.payable,
+                today=today,
+            )
+            if row.code != "credit"
         )
-        if found:
-            raise Refused("beyond_limits", path="take")
+        for take, part in zip(plan.takes, plan.parts, strict=True)
+    ]
 
 
-def _store(order: Order, plan: Plan, *, today: date, now: datetime) -> None:
+def _taken(take: Take, part: PartSums) -> list[Line]:
+    return [
+        Line(row=row.line.row, quantity=row.quantity, net=row.net, share=share)
+        for row, share in zip(take.rows, part.shares, strict=True)
+    ]
+
+
+def _store(who: User, order: Order, plan: Plan, *, today: date, now: datetime) -> None:
     """The lines with their promises; what was taken of each offer comes last, for its figures follow from both."""
     store_promised(
         order, lines_of(order, plan.takes, plan.parts, plan.places), today=today, now=now
     )
-    for take, part in zip(plan.takes, plan.parts, strict=True):
-        acceptance_of(order, take.offer.revision, part).save()
+    exceeded = beyond_limits(who, plan, today)
+    for take, part, beyond in zip(plan.takes, plan.parts, exceeded, strict=True):
+        acceptance = acceptance_of(order, take.offer.revision, part)
+        acceptance.excesses = [kept_excess(row) for row in beyond]
+        acceptance.save()
 
 
 def _tell(who: User, plan: Plan, order: Order, now: datetime, *, close_deal: bool) -> None:
@@ -304,4 +331,5 @@ def order_mark(order: Order, lines: Iterable[OrderLine]) -> str:
         for line in lines
     ]
     sums = [order.net, order.tax_total, order.payable]
-    return digest([rows, sums, order.delivery_address, order.requested_on])
+    whole = [] if order.partial_deliveries else ["whole"]
+    return digest([rows, sums, order.delivery_address, order.requested_on, *whole])

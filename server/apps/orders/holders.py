@@ -15,11 +15,12 @@ OURS = "ours:"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Holder:
-    """An order that holds a promise, and its customer. ``order_line`` where the back office does not keep it yet."""
+    """An order that holds a promise, and its customer, one of ``priority`` or not. ``order_line`` where the back office does not keep it yet."""
 
     order: int
     number: str
     customer: str
+    priority: bool = False
     order_line: int | None = None
 
 
@@ -33,11 +34,14 @@ def _own_lines(mine: QuerySet[Order], plans: Iterable[Plan]) -> dict[str, Holder
     names = {row.line for plan in plans for row in plan.stock.commitments}
     keys = [int(name.removeprefix(OURS)) for name in names if name.startswith(OURS)]
     rows = OrderLine.objects.filter(pk__in=keys, order__in=mine).values_list(
-        "pk", "order_id", "order__number", "order__customer__name"
+        "pk",
+        *("order_id", "order__number", "order__customer__name", "order__customer__priority"),
     )
     return {
-        f"{OURS}{pk}": Holder(order=order, number=number, customer=customer, order_line=pk)
-        for pk, order, number, customer in rows
+        f"{OURS}{pk}": Holder(
+            order=order, number=number, customer=customer, priority=priority, order_line=pk
+        )
+        for pk, order, number, customer, priority in rows
     }
 
 
@@ -48,7 +52,9 @@ def _kept(mine: QuerySet[Order], plans: Iterable[Plan]) -> dict[str, Holder]:
     ]
     rows = mine.filter(number__in={number for number, _ in kept})
     known = {
-        number: Holder(order=pk, number=number, customer=customer)
-        for pk, number, customer in rows.values_list("pk", "number", "customer__name")
+        number: Holder(order=pk, number=number, customer=customer, priority=priority)
+        for pk, number, customer, priority in rows.values_list(
+            "pk", "number", "customer__name", "customer__priority"
+        )
     }
     return {line: known[number] for number, line in kept if number in known}

@@ -33,7 +33,8 @@ class Order(models.Model):
     """What was accepted of one or more offers, with everything carried over and prices locked.
 
     ``revision`` is the offer whose terms it has; ``Acceptance`` has all of them. A cancelled one stays
-    as it was, and counts nowhere any more: what it took is left of its offers again. From
+    as it was, and counts nowhere any more: what it took is left of its offers again. Without
+    ``partial_deliveries`` it leaves whole, once the last of its goods is there. From
     ``goods_quantity`` on, how far it has come, as ``apps.orders.kept`` declares it: the database
     writes it, nobody else.
     """
@@ -51,6 +52,7 @@ class Order(models.Model):
     requested_on = models.DateField(null=True)
     buyer = models.JSONField(default=dict)
     delivery_address = models.JSONField(null=True)
+    partial_deliveries = models.BooleanField(default=True)
     currency = models.CharField(max_length=3)
     terms_days = models.PositiveSmallIntegerField()
     terms_end_of_month = models.CharField(max_length=6, blank=True)
@@ -123,7 +125,9 @@ class Acceptance(models.Model):
     """What an order takes of one offer, and what the offer's discount and charges came to in it.
 
     ``lines_net`` is the net of the lines taken; ``discount`` on the net or on the gross, as the offer names
-    it; ``charges`` as decimal text, in the offer's order. ``changed_at`` moves whenever a quantity does.
+    it; ``charges`` as decimal text, in the offer's order. ``excesses`` are the limits of whoever wrote it that
+    the order exceeds and the offer did not, as a revision keeps its own: somebody signs them off before the
+    order is handed over. ``changed_at`` moves whenever a quantity does.
     """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="acceptances")
@@ -131,6 +135,7 @@ class Acceptance(models.Model):
     lines_net = amount_column()
     discount = amount_column()
     charges = models.JSONField(default=list)
+    excesses = models.JSONField(default=list)
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
@@ -147,6 +152,7 @@ class OrderLine(models.Model):
     the units of the line and of the agreement. ``promised_on`` is the day on which it leaves the depot,
     ``arrives_on`` when it is there; ``missing`` what is short, in the item's base unit, when it was
     ordered. ``reserve_by`` is the day whose place it stands in, once it changed places with another.
+    ``first_quantity`` is what was ordered at first, once less of it is wanted; ``quantity`` may be nothing then.
     """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="lines")
@@ -171,19 +177,36 @@ class OrderLine(models.Model):
     arrives_on = models.DateField(null=True)
     reserve_by = models.DateField(null=True)
     missing = exact_quantity_column(default=0)
+    first_quantity = quantity_column(null=True)
     net = amount_column()
     discount_share = amount_column()
     tax_category = models.CharField(max_length=20)
 
     class Meta:
         ordering = ["order_id", "position"]
-        constraints = [positive("quantity", "order_line_quantity_positive")]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(quantity__gte=0), name="order_line_quantity_not_negative"
+            )
+        ]
+
+
+class Outlook(models.Model):
+    """The day of a line is another than was promised: what the newest figures of stock say, until somebody decides.
+
+    ``leaves_on`` None: nobody knows a day any more.
+    """
+
+    order_line = models.OneToOneField(OrderLine, on_delete=models.CASCADE, related_name="outlook")
+    leaves_on = models.DateField(null=True)
+    arrives_on = models.DateField(null=True)
+    since = models.DateTimeField()
 
 
 class OrderSignOff(models.Model):
-    """Another person's approval of an order whose customer stands on Halt, for exactly what was asked.
+    """Another person's approval of an order that something holds, for exactly what was asked.
 
-    ``mark`` is of the order as it was seen, ``reasons`` why the customer stood on Halt.
+    ``mark`` is of the order as it was seen; ``reasons`` what held it: the customer on Halt, limits exceeded.
     """
 
     order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="sign_offs")
@@ -237,4 +260,27 @@ class DeliveryLine(models.Model):
         constraints = [
             positive("quantity", "delivery_quantity_positive"),
             models.UniqueConstraint(fields=["delivery", "order_line"], name="delivery_line_once"),
+        ]
+
+
+class Return(models.Model):
+    """Goods of an order that came back, and why."""
+
+    order = models.ForeignKey(Order, on_delete=models.CASCADE, related_name="returns")
+    number = models.CharField(max_length=30, unique=True)
+    on = models.DateField()
+    reason = models.CharField(max_length=300, blank=True)
+
+
+class ReturnLine(models.Model):
+    """How much of an order line came back; in the order line's unit."""
+
+    back = models.ForeignKey(Return, on_delete=models.CASCADE, related_name="lines")
+    order_line = models.ForeignKey(OrderLine, on_delete=models.PROTECT, related_name="return_lines")
+    quantity = quantity_column()
+
+    class Meta:
+        constraints = [
+            positive("quantity", "return_quantity_positive"),
+            models.UniqueConstraint(fields=["back", "order_line"], name="return_line_once"),
         ]

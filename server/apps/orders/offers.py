@@ -251,19 +251,24 @@ def _fits(row: QuoteLine, quantity: Decimal, *, left: Decimal, n: int) -> None:
     item = row.item
     if item is None or quantity == left:
         return
-    factors = {unit.unit_id: unit.factor for unit in item.units.all()}
+    require_packs(item, row.unit, quantity, path=f"lines[{n}].quantity", text=row.text)
+
+
+def require_packs(item: Item, unit: str, quantity: Decimal, *, path: str, text: str) -> None:
+    """Refuse a part of a line that breaks a pack or a minimum, with the nearest that do not."""
+    factors = {each.unit_id: each.factor for each in item.units.all()}
     fault = check_quantity(
         quantity,
-        unit_factor=factors.get(row.unit, Decimal(1)),
+        unit_factor=factors.get(unit, Decimal(1)),
         minimum=item.minimum_quantity,
         multiple=item.pack_multiple,
     )
     if fault is not None:
         near = [amount for amount in (fault.below, fault.above) if amount is not None]
         what = ("part_none", "part_one", "part")[len(near)]
-        facts = {"what": what, "near": near[0] if near else None, "text": row.text}
+        facts = {"what": what, "near": near[0] if near else None, "text": text}
         more = {"below": fault.below, "above": fault.above}
-        raise Invalid(fault.code, path=f"lines[{n}].quantity", facts={**facts, **more})
+        raise Invalid(fault.code, path=path, facts={**facts, **more})
 
 
 def _too_much(row: Taken, before: TakenUp, n: int) -> Refused:

@@ -9,7 +9,7 @@ from datetime import date, datetime
 
 from apps.orders.models import Order, OrderLine
 from apps.stock.models import Level
-from apps.stock.promising import Wanted, factors_of, promises
+from apps.stock.promising import Ordered, Wanted, factors_of, held_promises, promises
 
 
 def store_promised(order: Order, lines: Sequence[OrderLine], *, today: date, now: datetime) -> None:
@@ -41,3 +41,32 @@ def store_promised(order: Order, lines: Sequence[OrderLine], *, today: date, now
         if answer.whole is not None:
             line.promised_on, line.arrives_on = answer.whole.leaves, answer.whole.arrives
     OrderLine.objects.bulk_create(lines)
+
+
+def promise_anew(order: Order, positions: Sequence[int], *, today: date, now: datetime) -> None:
+    """Lines of an order that changed: what is promised of them now, with everybody served in turn."""
+    rows = list(order.lines.filter(position__in=positions, quantity__gt=0))
+    items = sorted({line.item_id for line in rows})
+    list(Level.objects.select_for_update().filter(item_id__in=items).order_by("pk").values("pk"))
+    OrderLine.objects.filter(pk__in=[row.pk for row in rows]).update(promised_on=None)
+    factors = factors_of(items)
+    lines = [
+        Ordered(
+            key=str(line.pk),
+            item=line.item_id,
+            depot=line.depot_id,
+            quantity=line.quantity * factors.get((line.item_id, line.unit), 1),
+            by=line.wanted_on or order.requested_on,
+            country=(line.delivery_address or {}).get("country", ""),
+        )
+        for line in rows
+    ]
+    country = (order.delivery_address or {}).get("country", "")
+    found = held_promises(order.number, lines, buyer_country=country, today=today, now=now)
+    for line in rows:
+        answer = found[str(line.pk)].answer
+        whole = answer.whole if answer else None
+        line.missing = answer.missing if answer else line.missing
+        line.promised_on = whole.leaves if whole else None
+        line.arrives_on = whole.arrives if whole else None
+    OrderLine.objects.bulk_update(rows, ["missing", "promised_on", "arrives_on"])

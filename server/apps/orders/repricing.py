@@ -39,13 +39,16 @@ class Moved:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Again:
-    """An order priced again. ``totals`` None where a line has no price any more; nothing is stored."""
+    """An order priced again. ``totals`` None where a line has no price any more; nothing is stored.
+
+    ``excesses`` by offer, as ``acceptances``: limits that it would exceed and the offer did not.
+    """
 
     rows: tuple[Moved, ...]
     acceptances: tuple[Acceptance, ...]
     totals: Totals | None
     parts: tuple[PartSums, ...]
-    excesses: tuple[Excess, ...]
+    excesses: tuple[tuple[Excess, ...], ...]
 
     @property
     def mark(self) -> str:
@@ -67,12 +70,12 @@ def priced_again(who: User, order: Order, today: date) -> Again:
     lines = list(order.lines.select_related("item", "quote_line"))
     rows: list[Moved] = []
     parts: list[Part] = []
-    excesses: list[Excess] = []
+    excesses: list[tuple[Excess, ...]] = []
     for acceptance in acceptances:
         own = [line for line in lines if line.quote_line.revision_id == acceptance.revision_id]
         found, beyond = _of_offer(who, acceptance.revision, own, today)
         rows += found
-        excesses += beyond
+        excesses.append(beyond)
         if all(row.now.price is not None for row in found):
             parts.append(_part(order, acceptance, found))
     whole = len(parts) == len(acceptances)
@@ -99,7 +102,8 @@ def _of_offer(
         Moved(line=line, now=by_key[draft.key]) for line, draft in zip(lines, drafts, strict=True)
     ]
     beyond = excesses_of(who, again, question, priced)
-    return rows, worse(beyond, stored_excesses(revision))
+    known = stored_excesses(revision)
+    return rows, tuple(row for row in worse(beyond, known) if row.code != "credit")
 
 
 def _draft(line: OrderLine, n: int, currency: str) -> DraftLine:

@@ -49,7 +49,8 @@ def order_document(order: Order) -> bytes:
     _sums(root.under("AnticipatedMonetaryTotal"), order)
     percents = _percents(order)
     for row in lines:
-        _line(root.under("OrderLine").under("LineItem"), row, percents, reasons, digits)
+        line = root.under("OrderLine").under("LineItem")
+        _line(line, row, percents, reasons, digits, parts=order.partial_deliveries)
     return written(root)
 
 
@@ -117,10 +118,13 @@ def _line(
     percents: Mapping[str, str],
     reasons: Mapping[str, str],
     digits: int,
+    *,
+    parts: bool,
 ) -> None:
     node.text("ID", row.position)
     node.text("Quantity", plain(row.quantity), unitCode=row.unit)
     node.amount("LineExtensionAmount", plain(row.net, digits) or "0")
+    node.text("PartialDeliveryIndicator", "true" if parts else "false")
     write_delivery(node, row.delivery_address, row.wanted_on or row.promised_on)
     price = node.under("Price")
     price.amount("PriceAmount", plain(row.price) or "0")

@@ -30,6 +30,7 @@ class User(AbstractUser):
     role = models.CharField(max_length=8, default=REP)
     team = models.ForeignKey(Team, on_delete=models.PROTECT, null=True, related_name="people")
     may_see_margin = models.BooleanField(default=False)
+    may_replenish = models.BooleanField(default=False)
     number_format = models.CharField(max_length=8, default=HOUSE)
 
     class Meta(AbstractUser.Meta):
@@ -55,6 +56,11 @@ class User(AbstractUser):
     def sees_margin(self) -> bool:
         """Leads and administrators do; a rep only where permitted; a clerk never."""
         return self.role in (LEAD, ADMIN) or (self.role == REP and self.may_see_margin)
+
+    @property
+    def replenishes(self) -> bool:
+        """Who may ask the back office for goods: leads and administrators, a rep where permitted."""
+        return self.role in (LEAD, ADMIN) or (self.role == REP and self.may_replenish)
 
 
 def beside_name(path: str) -> list[str]:

@@ -7,6 +7,7 @@ from apps.catalogue.models import ItemGroup
 from apps.errors import Invalid
 from apps.prices.fields import children_of
 from routecore import pricing, quantity
+from routecore.agreement import quantity_for
 from routecore.money import minor_digits
 
 MOST_DECIMALS = 3
@@ -40,10 +41,24 @@ def entry_check(row: Any) -> object:
 
 
 def agreement_check(row: Any) -> object:
-    """An agreement: a quantity, and a price as any other."""
+    """An agreement: a quantity, or an amount that says what quantity; and a price as any other."""
+    checked = entry_check(row)
+    if row.amount is not None:
+        row.quantity = _bought(row)
+    if row.quantity is None:
+        raise Invalid("required", path="quantity")
     if row.quantity <= 0:
         raise Invalid("not_positive", path="quantity")
-    return entry_check(row)
+    return checked
+
+
+def _bought(row: Any) -> Decimal:
+    """What an amount buys at the agreement's price; rounded up to what a quantity's column holds."""
+    if row.amount <= 0:
+        raise Invalid("not_positive", path="amount")
+    if row.price <= 0:
+        raise Invalid("not_positive", path="price")
+    return quantity_for(row.amount, row.price, row.per)
 
 
 def limit_check(row: Any) -> object:

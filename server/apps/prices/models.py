@@ -62,7 +62,10 @@ class CustomerPrice(models.Model):
 
 
 class Agreement(models.Model):
-    """A framework agreement: a price for a quantity that is called off by orders."""
+    """A framework agreement: a price for a quantity that is called off by orders.
+
+    ``amount`` is what was committed to where that is money, in ``currency``: ``quantity`` is then what it buys.
+    """
 
     number = models.CharField(max_length=20, unique=True)
     customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="agreements")
@@ -72,6 +75,7 @@ class Agreement(models.Model):
     price = price_column()
     per = quantity_column(default=Decimal(1))
     quantity = quantity_column()
+    amount = amount_column(null=True)
     valid_from = models.DateField()
     valid_to = models.DateField()
     discountable = models.BooleanField(default=False)
@@ -81,6 +85,10 @@ class Agreement(models.Model):
         constraints = [
             positive("per", "agreement_per_positive"),
             positive("quantity", "agreement_quantity_positive"),
+            models.CheckConstraint(
+                condition=models.Q(amount__isnull=True) | models.Q(amount__gt=0),
+                name="agreement_amount_positive",
+            ),
             models.CheckConstraint(condition=models.Q(price__gte=0), name="agreement_not_negative"),
             dates_in_order("agreement_dates_in_order"),
         ]

@@ -184,26 +184,24 @@ def _fulfilment(order: Order | None) -> list[Stop]:
     goods, shipped = order.goods_quantity, order.shipped_quantity
     invoiced, settled = order.invoiced, order.settled
     to = f"/orders/{order.pk}"
-    found = [
-        Stop(
-            kind="delivery",
-            state=REACHED if deliveries else AHEAD,
-            name=deliveries[-1].number if goods and deliveries else "",
-            note="" if goods else "no_goods",
-            on=deliveries[-1].on if deliveries else None,
-            to=to,
-            open=bool(deliveries) and shipped < goods,
-        ),
-        _money_stop("invoice", order, to, invoiced, open_=settled < invoiced),
-        _money_stop("payment", order, to, settled, open_=settled < order.payable),
-    ]
+    delivery = Stop(
+        kind="delivery",
+        state=REACHED if deliveries else AHEAD,
+        name=deliveries[-1].number if deliveries else "",
+        on=deliveries[-1].on if deliveries else None,
+        to=to,
+        open=bool(deliveries) and shipped < goods,
+    )
+    invoice = _money_stop("invoice", order, to, invoiced, open_=settled < invoiced)
+    payment = _money_stop("payment", order, to, settled, open_=settled < order.payable)
     if invoices:
-        found[1] = _named(found[1], invoices[-1].number, invoices[-1].on)
+        invoice = _named(invoice, invoices[-1].number, invoices[-1].on)
     if payments:
         last = payments[-1].payment or payments[-1].credit
         assert last is not None  # one of both: the database holds it
-        found[2] = _named(found[2], last.number, last.on)
-    return found
+        payment = _named(payment, last.number, last.on)
+    # Services alone go straight to the invoice.
+    return [delivery, invoice, payment] if goods or deliveries else [invoice, payment]
 
 
 def _money_stop(kind: str, order: Order, to: str, amount: Decimal, *, open_: bool) -> Stop:

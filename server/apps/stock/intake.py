@@ -38,12 +38,32 @@ MOST_RAW = 60_000
 MOST_AGAIN = 5_000
 
 
+#: What is done once an item's stock was told anew, with the items; the areas above add theirs.
+AFTER: list[Callable[[set[int]], None]] = []
+
+
 def take_in_changes(raws: Iterable[object]) -> int:
     """Take in changes as they came; how many were new."""
-    fresh = sum(take_in_one(raw) for raw in raws)
-    if fresh:
+    new = [raw for raw in raws if take_in_one(raw)]
+    if new:
         try_what_is_known_now()
-    return fresh
+        _tell_after(new)
+    return len(new)
+
+
+def _tell_after(new: Iterable[object]) -> None:
+    """Whoever builds on stock hears of it; what they stumble over holds no news up."""
+    codes = {ref.partition("@")[0] for kind, ref in map(_name_of, new) if kind == "stock"}
+    items = (
+        set(Item.objects.filter(code__in=codes).values_list("pk", flat=True)) if codes else set()
+    )
+    for tell in AFTER if items else ():
+        try:
+            tell(items)
+        except OperationalError:
+            raise
+        except Exception:
+            log.exception("what builds on stock could not be looked at anew")
 
 
 def take_in_one(raw: object) -> int:

@@ -1757,6 +1757,302 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/agreements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description Agreements, those that end first before. Seven queries.
+         */
+        get: operations["list_agreements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agreements/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description One agreement, its plan, its course, every order against it.
+         */
+        get: operations["get_agreement"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agreements/{pk}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep
+         * @description Keep a plan; 409 where somebody kept one meanwhile.
+         */
+        put: operations["keep_call_off_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agreements/{pk}/plan/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose
+         * @description What is left, evenly over the days to come. Stores nothing.
+         */
+        post: operations["propose_call_off_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/agreements/{pk}/call-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Call
+         * @description A draft with what is called off.
+         */
+        post: operations["call_off"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/customers/{customer_id}/standing-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Of Customer
+         * @description A customer's, those that ask first. Seven queries.
+         */
+        get: operations["list_standing_orders"];
+        put?: never;
+        /**
+         * Add
+         * @description A new one.
+         */
+        post: operations["add_standing_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing-orders/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description One of them.
+         */
+        get: operations["get_standing_order"];
+        /**
+         * Change
+         * @description Another wish; 409 where somebody changed it meanwhile.
+         */
+        put: operations["change_standing_order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/repetitions/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Days
+         * @description The next days of a rule. Stores nothing.
+         */
+        post: operations["look_ahead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing-orders/{pk}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End
+         * @description It asks no more.
+         */
+        post: operations["end_standing_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing-orders/{pk}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin
+         * @description A draft for a day.
+         */
+        post: operations["begin_standing_turn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standing-orders/{pk}/leave-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Skip
+         * @description Nothing for this day.
+         */
+        post: operations["leave_out_standing_turn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/files/{kind}/{record_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description What lies with a record, the oldest first. Four queries.
+         */
+        get: operations["list_files"];
+        put?: never;
+        /**
+         * Add
+         * @description Keep a file; what lies there now.
+         */
+        post: operations["add_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept-files/{pk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Content
+         * @description The content, shown in place where that is safe, else taken home.
+         */
+        get: operations["get_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Mark
+         * @description Let the buyer have it too, or not.
+         */
+        patch: operations["mark_file"];
+        trace?: never;
+    };
+    "/api/kept-files/{pk}/removed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Remove
+         * @description Take it away, or bring it back.
+         */
+        post: operations["remove_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/revisions/{revision_id}/promises": {
         parameters: {
             query?: never;
@@ -2225,6 +2521,254 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/orders/{order_id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change
+         * @description Change an order at once, or ask the back office to where it has it.
+         */
+        post: operations["change_order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/order-changes/{change_id}/noticed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Noticed
+         * @description What the back office answered has been seen.
+         */
+        post: operations["notice_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handovers
+         * @description Handovers, what came first before. Seven queries.
+         */
+        get: operations["list_handovers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handovers/{handover_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description One handover with all that went over the wire. Two queries.
+         */
+        get: operations["get_handover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Comparisons
+         * @description How both sides compare: at the last time, and now. Four queries.
+         */
+        get: operations["get_comparisons"];
+        put?: never;
+        /**
+         * Compare
+         * @description Have both sides compared.
+         */
+        post: operations["compare_orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop
+         * @description The order does not hand itself over.
+         */
+        post: operations["stop_self_handover"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/order-lines/{line_id}/goods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Goods
+         * @description Ask the back office for what a line is short of.
+         */
+        post: operations["ask_for_goods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/order-lines/{line_id}/new-day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Day
+         * @description The day that the newest figures say is the promised one: the buyer knows.
+         */
+        post: operations["promise_new_day"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/revisions/{revision_id}/buyer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Buyer
+         * @description The address of a revision for its buyer, and what was said there.
+         */
+        get: operations["get_buyer"];
+        put?: never;
+        /**
+         * Make
+         * @description Make an address; the one before ends. The token is told this once.
+         */
+        post: operations["make_buyer_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buyer-links/{link_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * End
+         * @description The address ends at once.
+         */
+        post: operations["end_buyer_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buyer-answers/{answer_id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Write the order that the buyer said yes to.
+         */
+        post: operations["order_as_buyer_said"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/buyer-answers/{answer_id}/reply": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Reply
+         * @description Not like this, or done otherwise; the buyer reads why.
+         */
+        post: operations["reply_to_buyer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/news": {
         parameters: {
             query?: never;
@@ -2469,6 +3013,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/route/{kind}/{record_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whole
+         * @description Every document of a chain. A constant number of queries.
+         */
+        get: operations["get_whole_route"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2682,6 +3246,10 @@ export interface components {
             news: components["schemas"]["DueStop"][];
             /** Stopped */
             stopped: components["schemas"]["DueStop"][];
+            /** Answers */
+            answers: components["schemas"]["DueStop"][];
+            /** Ahead */
+            ahead: components["schemas"]["DueStop"][];
             open_pipeline: components["schemas"]["Figure"];
             weighted_this_month: components["schemas"]["Figure"];
             orders_under_way: components["schemas"]["Figure"];
@@ -3254,6 +3822,8 @@ export interface components {
         /**
          * MatchOut
          * @description A row and its item; ``doubts`` names what somebody should look at.
+         *
+         *     ``agreement`` is the customer's that runs for the item: named in the row, or known by the item.
          */
         MatchOut: {
             /** Row */
@@ -3273,6 +3843,8 @@ export interface components {
             doubts: string[];
             /** Others */
             others: components["schemas"]["ReadingOut"][];
+            /** Agreement */
+            agreement: string;
         };
         /**
          * ReadingOut
@@ -3293,11 +3865,13 @@ export interface components {
         };
         /**
          * PasteIn
-         * @description Rows as they lie on the clipboard.
+         * @description Rows as they lie on the clipboard; of a customer, whose agreements' numbers stand for their items.
          */
         PasteIn: {
             /** Text */
             text: string;
+            /** Customer Id */
+            customer_id?: number | null;
         };
         /**
          * DueOut
@@ -3810,19 +4384,23 @@ export interface components {
         };
         /**
          * AgreementOut
-         * @description A framework agreement, what is left of it and its pace: see ``routecore.agreement``.
-         *
-         *     Quantities are in ``unit``. ``of`` is the parent whose agreement it is; empty for one's own.
+         * @description A framework agreement of a customer. ``of`` is the parent whose agreement it is; empty for one's own.
          */
         AgreementOut: {
+            /** Id */
+            id: number;
             /** Number */
             number: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
             /** Item Id */
             item_id: number;
+            /** Item Code */
+            item_code: string;
             /** Item */
             item: string;
-            /** Of */
-            of: string;
             /** Price */
             price: string;
             /** Per */
@@ -3831,8 +4409,12 @@ export interface components {
             currency: string;
             /** Unit */
             unit: string;
+            /** Price Unit */
+            price_unit: string;
             /** Unit Name */
             unit_name: string;
+            /** In Money */
+            in_money: boolean;
             /** Quantity */
             quantity: string;
             /** Called Off */
@@ -3855,8 +4437,20 @@ export interface components {
             percent: string;
             /** Time Percent */
             time_percent: string;
+            /** Due Percent */
+            due_percent: string;
             /** By End */
             by_end: string | null;
+            /** Misses */
+            misses: boolean;
+            /** Due On */
+            due_on: string | null;
+            /** Due */
+            due: string | null;
+            /** Asks */
+            asks: boolean;
+            /** Of */
+            of: string;
         };
         /**
          * CustomerOut
@@ -4162,6 +4756,10 @@ export interface components {
             price_list: string;
             /** Credit Limit */
             credit_limit: string | null;
+            /** Partial Deliveries */
+            partial_deliveries: boolean;
+            /** Priority */
+            priority: boolean;
             /** Tax Category Id */
             tax_category_id: string | null;
             /** Parent Id */
@@ -4218,6 +4816,8 @@ export interface components {
             tax_number?: string | null;
             /** Language */
             language?: ("en" | "de") | null;
+            /** Partial Deliveries */
+            partial_deliveries?: boolean | null;
         };
         /**
          * CustomerTermsIn
@@ -4251,6 +4851,8 @@ export interface components {
             /** Terms End Of Month */
             terms_end_of_month?: ("" | "after" | "before") | null;
             terms_more?: components["schemas"]["MoreTermsIn"] | null;
+            /** Priority */
+            priority?: boolean | null;
         };
         /**
          * EarlyIn
@@ -6463,6 +7065,656 @@ export interface components {
             payable: number | string;
         };
         /**
+         * AgreementFilters
+         * @description Which: by state, by words of customer, item or number.
+         */
+        AgreementFilters: {
+            /**
+             * State
+             * @default
+             * @enum {string}
+             */
+            state: "" | "running" | "asks" | "behind" | "used" | "over" | "coming";
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * AgreementPage
+         * @description One page of agreements.
+         */
+        AgreementPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["AgreementRow"][];
+        };
+        /**
+         * AgreementRow
+         * @description Where one stands. ``quantity``, ``called_off`` and ``left`` in ``unit_name``: its unit, or its currency.
+         */
+        AgreementRow: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Item Id */
+            item_id: number;
+            /** Item Code */
+            item_code: string;
+            /** Item */
+            item: string;
+            /** Price */
+            price: string;
+            /** Per */
+            per: string;
+            /** Currency */
+            currency: string;
+            /** Unit */
+            unit: string;
+            /** Price Unit */
+            price_unit: string;
+            /** Unit Name */
+            unit_name: string;
+            /** In Money */
+            in_money: boolean;
+            /** Quantity */
+            quantity: string;
+            /** Called Off */
+            called_off: string;
+            /** Left */
+            left: string;
+            /**
+             * Valid From
+             * Format: date
+             */
+            valid_from: string;
+            /**
+             * Valid To
+             * Format: date
+             */
+            valid_to: string;
+            /** State */
+            state: string;
+            /** Percent */
+            percent: string;
+            /** Time Percent */
+            time_percent: string;
+            /** Due Percent */
+            due_percent: string;
+            /** By End */
+            by_end: string | null;
+            /** Misses */
+            misses: boolean;
+            /** Due On */
+            due_on: string | null;
+            /** Due */
+            due: string | null;
+            /** Asks */
+            asks: boolean;
+        };
+        /**
+         * AgreementWhole
+         * @description One agreement with all that became of it.
+         */
+        AgreementWhole: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Item Id */
+            item_id: number;
+            /** Item Code */
+            item_code: string;
+            /** Item */
+            item: string;
+            /** Price */
+            price: string;
+            /** Per */
+            per: string;
+            /** Currency */
+            currency: string;
+            /** Unit */
+            unit: string;
+            /** Price Unit */
+            price_unit: string;
+            /** Unit Name */
+            unit_name: string;
+            /** In Money */
+            in_money: boolean;
+            /** Quantity */
+            quantity: string;
+            /** Called Off */
+            called_off: string;
+            /** Left */
+            left: string;
+            /**
+             * Valid From
+             * Format: date
+             */
+            valid_from: string;
+            /**
+             * Valid To
+             * Format: date
+             */
+            valid_to: string;
+            /** State */
+            state: string;
+            /** Percent */
+            percent: string;
+            /** Time Percent */
+            time_percent: string;
+            /** Due Percent */
+            due_percent: string;
+            /** By End */
+            by_end: string | null;
+            /** Misses */
+            misses: boolean;
+            /** Due On */
+            due_on: string | null;
+            /** Due */
+            due: string | null;
+            /** Asks */
+            asks: boolean;
+            /** Plan Version */
+            plan_version: number;
+            /** Notice Days */
+            notice_days: number;
+            /** Plan */
+            plan: components["schemas"]["PlannedOut"][];
+            course: components["schemas"]["CourseOut"];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+        };
+        /**
+         * CallOffOut
+         * @description An order against it, in the agreement's unit; ``amount`` net.
+         */
+        CallOffOut: {
+            /** Order Id */
+            order_id: number;
+            /** Order */
+            order: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Quote */
+            quote: string;
+            /** Revision Id */
+            revision_id: number;
+            /** Quantity */
+            quantity: string;
+            /** Delivered */
+            delivered: string;
+            /** Invoiced */
+            invoiced: string;
+            /** Amount */
+            amount: string;
+            /** Cancelled */
+            cancelled: boolean;
+        };
+        /**
+         * CourseOut
+         * @description Sums and curves over all that was ordered against it; the newest of these orders.
+         */
+        CourseOut: {
+            /** Delivered */
+            delivered: string;
+            /** Invoiced */
+            invoiced: string;
+            /** Planned */
+            planned: components["schemas"]["PointOut"][];
+            /** Called */
+            called: components["schemas"]["PointOut"][];
+            /** Left */
+            left: components["schemas"]["PointOut"][];
+            /** Count */
+            count: number;
+            /** Rows */
+            rows: components["schemas"]["CallOffOut"][];
+        };
+        /**
+         * PlannedOut
+         * @description A planned call-off and what is open of it: ``done``, ``late``, ``due``, ``coming``.
+         */
+        PlannedOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Quantity */
+            quantity: string;
+            /** Open */
+            open: string;
+            /** State */
+            state: string;
+        };
+        /**
+         * PointOut
+         * @description A point of a curve, in percent of the agreement's days and of what was committed.
+         */
+        PointOut: {
+            /** Time */
+            time: string;
+            /** Percent */
+            percent: string;
+        };
+        /**
+         * CallOffPlanIn
+         * @description The planned call-offs, in the place of those that were seen (0: none were).
+         */
+        CallOffPlanIn: {
+            /** Version */
+            version: number;
+            /**
+             * Notice Days
+             * @default 7
+             */
+            notice_days: number;
+            /** Rows */
+            rows: components["schemas"]["PlannedIn"][];
+        };
+        /**
+         * PlannedIn
+         * @description So much by a day; in the agreement's unit, or its currency.
+         */
+        PlannedIn: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Quantity */
+            quantity: number | string;
+        };
+        /**
+         * RepetitionIn
+         * @description Every so many weeks on days; or months, on the n-th weekday or a day; of some months alone.
+         */
+        RepetitionIn: {
+            /**
+             * Every
+             * @enum {string}
+             */
+            every: "week" | "month";
+            /**
+             * Interval
+             * @default 1
+             */
+            interval: number;
+            /**
+             * Weekdays
+             * @default []
+             */
+            weekdays: number[];
+            /** Turn */
+            turn?: number | null;
+            /** Month Day */
+            month_day?: number | null;
+            /**
+             * Months
+             * @default []
+             */
+            months: number[];
+        };
+        /**
+         * SpreadIn
+         * @description On which days.
+         */
+        SpreadIn: {
+            repetition: components["schemas"]["RepetitionIn"];
+        };
+        /**
+         * CallOffIn
+         * @description How much (without a word all that is due, else all that is left), wanted by when, for whom of the group.
+         */
+        CallOffIn: {
+            /** Quantity */
+            quantity?: (number | string) | null;
+            /** On */
+            on?: string | null;
+            /** Customer Id */
+            customer_id?: number | null;
+        };
+        /**
+         * RepetitionOut
+         * @description The same, and as RFC 5545 writes it.
+         */
+        RepetitionOut: {
+            /**
+             * Every
+             * @enum {string}
+             */
+            every: "week" | "month";
+            /**
+             * Interval
+             * @default 1
+             */
+            interval: number;
+            /**
+             * Weekdays
+             * @default []
+             */
+            weekdays: number[];
+            /** Turn */
+            turn?: number | null;
+            /** Month Day */
+            month_day?: number | null;
+            /**
+             * Months
+             * @default []
+             */
+            months: number[];
+            /** Rule */
+            rule: string;
+        };
+        /**
+         * StandingOrderLineOut
+         * @description So much of an item each time.
+         */
+        StandingOrderLineOut: {
+            /** Item Id */
+            item_id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+            /** Unit Name */
+            unit_name: string;
+        };
+        /**
+         * StandingOrderOut
+         * @description A standing order, its next days and what became of the last ones.
+         */
+        StandingOrderOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Title */
+            title: string;
+            repetition: components["schemas"]["RepetitionOut"];
+            /**
+             * Begins
+             * Format: date
+             */
+            begins: string;
+            /** Ends */
+            ends: string | null;
+            /** Notice Days */
+            notice_days: number;
+            /** Buyer Reference */
+            buyer_reference: string;
+            /** Delivery Address Id */
+            delivery_address_id: number | null;
+            /** Delivery Address */
+            delivery_address: string;
+            /** Lines */
+            lines: components["schemas"]["StandingOrderLineOut"][];
+            /** Next On */
+            next_on: string | null;
+            /** Ask On */
+            ask_on: string | null;
+            /** Asks */
+            asks: boolean;
+            /** Ended */
+            ended: boolean;
+            /** Coming */
+            coming: string[];
+            /** Turns */
+            turns: components["schemas"]["TurnOut"][];
+        };
+        /**
+         * TurnOut
+         * @description What became of a day: ``open``, ``begun``, ``ordered``, ``left_out``.
+         */
+        TurnOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** State */
+            state: string;
+            /** Revision Id */
+            revision_id: number | null;
+            /** Quote */
+            quote: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Order */
+            order: string;
+            /** Reason */
+            reason: string;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * StandingOrderIn
+         * @description A standing order as it is written down.
+         */
+        StandingOrderIn: {
+            repetition: components["schemas"]["RepetitionIn"];
+            /**
+             * Begins
+             * Format: date
+             */
+            begins: string;
+            /** Ends */
+            ends?: string | null;
+            /** Title */
+            title: string;
+            /**
+             * Notice Days
+             * @default 7
+             */
+            notice_days: number;
+            /**
+             * Buyer Reference
+             * @default
+             */
+            buyer_reference: string;
+            /** Delivery Address Id */
+            delivery_address_id?: number | null;
+            /** Lines */
+            lines: components["schemas"]["StandingOrderLineIn"][];
+        };
+        /**
+         * StandingOrderLineIn
+         * @description So much of an item each time, in one of its units.
+         */
+        StandingOrderLineIn: {
+            /** Item Id */
+            item_id: number;
+            /** Quantity */
+            quantity: number | string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * StandingChangeIn
+         * @description The same, over what was seen.
+         */
+        StandingChangeIn: {
+            repetition: components["schemas"]["RepetitionIn"];
+            /**
+             * Begins
+             * Format: date
+             */
+            begins: string;
+            /** Ends */
+            ends?: string | null;
+            /** Title */
+            title: string;
+            /**
+             * Notice Days
+             * @default 7
+             */
+            notice_days: number;
+            /**
+             * Buyer Reference
+             * @default
+             */
+            buyer_reference: string;
+            /** Delivery Address Id */
+            delivery_address_id?: number | null;
+            /** Lines */
+            lines: components["schemas"]["StandingOrderLineIn"][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * DaysIn
+         * @description On which days.
+         */
+        DaysIn: {
+            repetition: components["schemas"]["RepetitionIn"];
+            /**
+             * Begins
+             * Format: date
+             */
+            begins: string;
+            /** Ends */
+            ends?: string | null;
+        };
+        /**
+         * SeenStandingIn
+         * @description Over what was seen.
+         */
+        SeenStandingIn: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * TurnIn
+         * @description A day, over what was seen; why nothing is wanted.
+         */
+        TurnIn: {
+            /** Version */
+            version: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * KeptFileOut
+         * @description A file. ``fixed``: it stays as it is; ``of`` is the offer that it came with, where it is not of this record.
+         */
+        KeptFileOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Media Type */
+            media_type: string;
+            /** Size */
+            size: number;
+            /** Shown */
+            shown: boolean;
+            /** Picture */
+            picture: boolean;
+            /** Line */
+            line: string;
+            /** Line Text */
+            line_text: string;
+            /** With Paper */
+            with_paper: boolean;
+            /** Fixed */
+            fixed: boolean;
+            /** Of */
+            of: string;
+            /** Added By */
+            added_by: string;
+            /**
+             * Added At
+             * Format: date-time
+             */
+            added_at: string;
+        };
+        /**
+         * LineQuery
+         * @description Of which line; of the whole without a word.
+         */
+        LineQuery: {
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+        };
+        /**
+         * MarkIn
+         * @description Whether the buyer gets it too.
+         */
+        MarkIn: {
+            /** Version */
+            version: number;
+            /** With Paper */
+            with_paper: boolean;
+        };
+        /**
+         * RemovedIn
+         * @description Taken away, or brought back.
+         */
+        RemovedIn: {
+            /** Version */
+            version: number;
+            /**
+             * Removed
+             * @default true
+             */
+            removed: boolean;
+        };
+        /**
          * LinePromise
          * @description A line's promise; quantities in its own unit, ``minutes`` the age of the back office's figures.
          *
@@ -6890,6 +8142,109 @@ export interface components {
             payable: string;
         };
         /**
+         * BackOut
+         * @description Goods that came back, and why.
+         */
+        BackOut: {
+            /** Number */
+            number: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Reason */
+            reason: string;
+            /** Lines */
+            lines: string[];
+        };
+        /**
+         * BeyondOut
+         * @description A limit that an order exceeds, by a line or as a whole; figures only where the person may see them.
+         */
+        BeyondOut: {
+            /** Code */
+            code: string;
+            /** What */
+            what: string;
+            /** Found */
+            found: string | null;
+            /** Limit */
+            limit: string | null;
+        };
+        /**
+         * BySelfOut
+         * @description When the order hands itself over; or that somebody stopped it, or why it did not.
+         */
+        BySelfOut: {
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /** Stopped By */
+            stopped_by: string;
+            /** Held By */
+            held_by: string;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * ChangedLine
+         * @description A line of a change: what it was and is to become, and what was said to it. Empty where it stays.
+         */
+        ChangedLine: {
+            /** Line */
+            line: number;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Was */
+            was: string;
+            /** Becomes */
+            becomes: string;
+            /** Was On */
+            was_on: string | null;
+            /** Becomes On */
+            becomes_on: string | null;
+            /** Place */
+            place: {
+                [key: string]: string;
+            } | null;
+            /** Outcome */
+            outcome: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * GoodsOut
+         * @description Goods asked for, for a line: in the item's base unit, and what was said.
+         */
+        GoodsOut: {
+            /** Line */
+            line: number;
+            /** Quantity */
+            quantity: string;
+            /** Wanted On */
+            wanted_on: string | null;
+            /** State */
+            state: string;
+            /** Receipt */
+            receipt: string;
+            /** Due On */
+            due_on: string | null;
+            /** Said */
+            said: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * HandoverOut
          * @description The order's passage to the back office.
          */
@@ -6928,6 +8283,8 @@ export interface components {
             id: number;
             /** Number */
             number: string;
+            /** Kind */
+            kind: string;
             /**
              * On
              * Format: date
@@ -6990,12 +8347,50 @@ export interface components {
             left: boolean;
         };
         /**
+         * OrderChangeOut
+         * @description A change of the order. ``state``: waiting, under way, asked (an answer is awaited), answered, refused.
+         *
+         *     ``by`` is empty where the back office changed it by itself; ``noticed`` whether somebody of ours has seen the
+         *     answer.
+         */
+        OrderChangeOut: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Reason */
+            reason: string;
+            /** Tries */
+            tries: number;
+            /**
+             * Next Try At
+             * Format: date-time
+             */
+            next_try_at: string;
+            /** Said */
+            said: string;
+            /** Answered At */
+            answered_at: string | null;
+            /** Noticed */
+            noticed: boolean;
+            /** Lines */
+            lines: components["schemas"]["ChangedLine"][];
+        };
+        /**
          * OrderLineOut
          * @description A line with its locked price, and how much of it was shipped.
          *
          *     ``delivery_address`` and ``wanted_on`` where they are not the order's; ``quote`` the offer it came from.
          *     ``promised_on`` and ``arrives_on`` were promised when it was ordered; ``missing`` was short then, in the
-         *     item's base unit.
+         *     item's base unit. ``first_quantity`` was ordered at first, where less is wanted now; ``billed`` and
+         *     ``credited`` are net.
          */
         OrderLineOut: {
             /** Id */
@@ -7016,6 +8411,8 @@ export interface components {
             text: string;
             /** Quantity */
             quantity: string;
+            /** First Quantity */
+            first_quantity: string | null;
             /** Unit */
             unit: string;
             /** Price */
@@ -7028,8 +8425,16 @@ export interface components {
             discount_percent: string | null;
             /** Net */
             net: string;
+            /** Stage */
+            stage: string;
             /** Shipped */
             shipped: string;
+            /** Returned */
+            returned: string;
+            /** Billed */
+            billed: string;
+            /** Credited */
+            credited: string;
             /** Service */
             service: boolean;
             /** Delivery Address */
@@ -7042,6 +8447,7 @@ export interface components {
             depot: string;
             /** Quote */
             quote: string;
+            outlook: components["schemas"]["OutlookOut"] | null;
         };
         /**
          * OrderOut
@@ -7097,6 +8503,10 @@ export interface components {
             delivery_address: {
                 [key: string]: string;
             } | null;
+            /** Partial Deliveries */
+            partial_deliveries: boolean;
+            /** Complete On */
+            complete_on: string | null;
             /** Lines Net */
             lines_net: string;
             /** Document Discount */
@@ -7124,9 +8534,24 @@ export interface components {
             invoices: components["schemas"]["InvoiceOut"][];
             /** Deliveries */
             deliveries: components["schemas"]["LeftOut"][];
+            /** Returns */
+            returns: components["schemas"]["BackOut"][];
+            /** Changes */
+            changes: components["schemas"]["OrderChangeOut"][];
+            /** Addresses */
+            addresses: components["schemas"]["AddressChoice"][];
+            /** Goods */
+            goods: components["schemas"]["GoodsOut"][];
+            /** May Replenish */
+            may_replenish: boolean;
+            by_itself: components["schemas"]["BySelfOut"] | null;
             standing: components["schemas"]["StandingOut"];
+            /** Held Back */
+            held_back: boolean;
             /** Halted */
             halted: boolean;
+            /** Excesses */
+            excesses: components["schemas"]["BeyondOut"][];
             sign_off: components["schemas"]["OrderSignOffOut"] | null;
             /** May Sign */
             may_sign: boolean;
@@ -7165,6 +8590,19 @@ export interface components {
             comment: string;
         };
         /**
+         * OutlookOut
+         * @description The line's day is another now than was promised; None: no day is known any more.
+         */
+        OutlookOut: {
+            /** Leaves On */
+            leaves_on: string | null;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+        };
+        /**
          * OrderIn
          * @description The buyer said yes. ``close_deal`` is the rep's choice at this moment; ``beyond`` says that more than was
          *     offered is meant.
@@ -7184,6 +8622,8 @@ export interface components {
             requested_on?: string | null;
             /** Delivery Address Id */
             delivery_address_id?: number | null;
+            /** Partial Deliveries */
+            partial_deliveries?: boolean | null;
             /**
              * Beyond
              * @default false
@@ -7373,6 +8813,8 @@ export interface components {
             beyond: boolean;
             /** Within Limits */
             within_limits: boolean;
+            /** Partial Deliveries */
+            partial_deliveries: boolean;
             standing: components["schemas"]["StandingOut"];
             promises: components["schemas"]["PromisesOut"];
             /** Complete On */
@@ -7548,6 +8990,392 @@ export interface components {
             until: string;
             /** Reason */
             reason: string;
+        };
+        /**
+         * ChangeIn
+         * @description The version that was seen, the lines that change, and why.
+         */
+        ChangeIn: {
+            /** Version */
+            version: number;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["WishIn"][];
+            head?: components["schemas"]["HeadIn"] | null;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * HeadIn
+         * @description What changes of the whole order, as long as the back office does not have it.
+         */
+        HeadIn: {
+            /** Buyer Reference */
+            buyer_reference?: string | null;
+            /** Requested On */
+            requested_on?: string | null;
+            /** Address Id */
+            address_id?: number | null;
+        };
+        /**
+         * WishIn
+         * @description What becomes of a line; what is left out stays. ``quantity`` 0: it is not wanted any more.
+         */
+        WishIn: {
+            /** Line Id */
+            line_id: number;
+            /** Quantity */
+            quantity?: (number | string) | null;
+            /** Wanted On */
+            wanted_on?: string | null;
+            /** Address Id */
+            address_id?: number | null;
+        };
+        /**
+         * HandoverFilters
+         * @description Where they stand; without a word all that are not simply taken.
+         */
+        HandoverFilters: {
+            /**
+             * State
+             * @default
+             * @enum {string}
+             */
+            state: "" | "waiting" | "under_way" | "refused" | "held" | "taken";
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * HandoverPage
+         * @description One page; ``states`` is how many stand where.
+         */
+        HandoverPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["HandoverRow"][];
+            /** States */
+            states: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * HandoverRow
+         * @description An order's passage.
+         */
+        HandoverRow: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Order Id */
+            order_id: number;
+            /** Order */
+            order: string;
+            /** Customer */
+            customer: string;
+            /** Owner */
+            owner: string;
+            /** State */
+            state: string;
+            /** Tries */
+            tries: number;
+            /**
+             * Next Try At
+             * Format: date-time
+             */
+            next_try_at: string;
+            /** Cause */
+            cause: string;
+            /** Backoffice Number */
+            backoffice_number: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Payable */
+            payable: string;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * CameOut
+         * @description An event of the order, as it came.
+         */
+        CameOut: {
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** At */
+            at: string | null;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** Raw */
+            raw: string;
+        };
+        /**
+         * HandoverDetail
+         * @description What was sent, under which key, and what came back.
+         */
+        HandoverDetail: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Order Id */
+            order_id: number;
+            /** Order */
+            order: string;
+            /** Customer */
+            customer: string;
+            /** Owner */
+            owner: string;
+            /** State */
+            state: string;
+            /** Tries */
+            tries: number;
+            /**
+             * Next Try At
+             * Format: date-time
+             */
+            next_try_at: string;
+            /** Cause */
+            cause: string;
+            /** Backoffice Number */
+            backoffice_number: string;
+            /**
+             * Since
+             * Format: date-time
+             */
+            since: string;
+            /** Payable */
+            payable: string;
+            /** Currency */
+            currency: string;
+            /** Key */
+            key: string;
+            /** Sent */
+            sent: {
+                [key: string]: unknown;
+            };
+            /** Came */
+            came: components["schemas"]["CameOut"][];
+        };
+        /**
+         * BothSides
+         * @description A comparison; ``percent`` how far it is. ``waits``: news of the back office is read first.
+         */
+        BothSides: {
+            /** Id */
+            id: number;
+            /**
+             * Asked At
+             * Format: date-time
+             */
+            asked_at: string;
+            /** By */
+            by: string;
+            /** Finished At */
+            finished_at: string | null;
+            /** Percent */
+            percent: number;
+            /** Orders */
+            orders: number;
+            /** Problem */
+            problem: string;
+            /** Days */
+            days: components["schemas"]["DayCompared"][];
+            /** Differences */
+            differences: components["schemas"]["SidesDiffer"][];
+        };
+        /**
+         * BothSidesNow
+         * @description The newest comparison, and the one that is under way.
+         */
+        BothSidesNow: {
+            last: components["schemas"]["BothSides"] | null;
+            under_way: components["schemas"]["BothSides"] | null;
+        };
+        /**
+         * DayCompared
+         * @description Orders of a day of acceptance: what they come to on both sides.
+         */
+        DayCompared: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Currency */
+            currency: string;
+            /** Orders */
+            orders: number;
+            /** Ours */
+            ours: string;
+            /** Theirs */
+            theirs: string;
+            /** Differing */
+            differing: number;
+        };
+        /**
+         * SidesDiffer
+         * @description One thing in which both sides differ.
+         */
+        SidesDiffer: {
+            /** Order Id */
+            order_id: number | null;
+            /** Order */
+            order: string;
+            /** Line */
+            line: number | null;
+            /** What */
+            what: string;
+            /** Ours */
+            ours: string;
+            /** Theirs */
+            theirs: string;
+        };
+        /**
+         * GoodsIn
+         * @description How much is asked for, in the item's base unit (what is short, where nothing is said), and by when.
+         */
+        GoodsIn: {
+            /** Quantity */
+            quantity?: (number | string) | null;
+            /** Wanted On */
+            wanted_on?: string | null;
+        };
+        /**
+         * BuyerOut
+         * @description The address of a revision and all that was said there. ``path`` once, when it is made.
+         */
+        BuyerOut: {
+            link: components["schemas"]["LinkOut"] | null;
+            /** Said */
+            said: components["schemas"]["SaidOut"][];
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+        };
+        /**
+         * LinkOut
+         * @description A live address: when it was made, by whom, how often it was opened.
+         */
+        LinkOut: {
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Quantities */
+            quantities: boolean;
+            /** Opened */
+            opened: number;
+            /** Opened First */
+            opened_first: string | null;
+            /** Opened Last */
+            opened_last: string | null;
+        };
+        /**
+         * SaidLine
+         * @description A line that the buyer takes.
+         */
+        SaidLine: {
+            /** Text */
+            text: string;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SaidOut
+         * @description What the buyer said, from where, and what became of it.
+         */
+        SaidOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Reference */
+            reference: string;
+            /** Words */
+            words: string;
+            /** Payable */
+            payable: string | null;
+            /** Lines */
+            lines: components["schemas"]["SaidLine"][];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Address */
+            address: string;
+            /** State */
+            state: string;
+            /** Reply */
+            reply: string;
+            /** Decided By */
+            decided_by: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Order */
+            order: string;
+        };
+        /**
+         * LinkIn
+         * @description Whether the buyer may change quantities.
+         */
+        LinkIn: {
+            /**
+             * Quantities
+             * @default false
+             */
+            quantities: boolean;
+        };
+        /**
+         * YesIn
+         * @description Whether the deal is won with it.
+         */
+        YesIn: {
+            /** Close Deal */
+            close_deal: boolean;
+        };
+        /**
+         * ReplyIn
+         * @description What the buyer reads.
+         */
+        ReplyIn: {
+            /** Reply */
+            reply: string;
         };
         /**
          * ApartFilters
@@ -7853,6 +9681,62 @@ export interface components {
              * @default []
              */
             columns: string[];
+        };
+        /**
+         * NodeOut
+         * @description A document of the chain: where it lies, what it comes from.
+         */
+        NodeOut: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** State */
+            state: string;
+            /** On */
+            on: string | null;
+            /** Amount */
+            amount: string | null;
+            /** Currency */
+            currency: string;
+            /** To */
+            to: string;
+            /** Open */
+            open: boolean;
+            /** Late */
+            late: boolean;
+            /** Folded */
+            folded: number;
+            /** Origins */
+            origins: string[];
+            /** Column */
+            column: number;
+            /** Row */
+            row: number;
+        };
+        /**
+         * WholeRouteOut
+         * @description The chain. ``columns`` are its kinds from left to right; ``stops`` how many documents it has in all.
+         */
+        WholeRouteOut: {
+            /** Title */
+            title: string;
+            /** Here */
+            here: string;
+            /** Columns */
+            columns: string[];
+            /** Rows */
+            rows: number;
+            /** Stops */
+            stops: number;
+            /** Folds */
+            folds: boolean;
+            /** Nodes */
+            nodes: components["schemas"]["NodeOut"][];
         };
     };
     responses: never;
@@ -10310,6 +12194,458 @@ export interface operations {
             };
         };
     };
+    list_agreements: {
+        parameters: {
+            query?: {
+                state?: "" | "running" | "asks" | "behind" | "used" | "over" | "coming";
+                search?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementPage"];
+                };
+            };
+        };
+    };
+    get_agreement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementWhole"];
+                };
+            };
+        };
+    };
+    keep_call_off_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallOffPlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementWhole"];
+                };
+            };
+        };
+    };
+    propose_call_off_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedOut"][];
+                };
+            };
+        };
+    };
+    call_off: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallOffIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OntoOut"];
+                };
+            };
+        };
+    };
+    list_standing_orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOrderOut"][];
+                };
+            };
+        };
+    };
+    add_standing_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandingOrderIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOrderOut"];
+                };
+            };
+        };
+    };
+    get_standing_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOrderOut"];
+                };
+            };
+        };
+    };
+    change_standing_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandingChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOrderOut"];
+                };
+            };
+        };
+    };
+    look_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DaysIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    end_standing_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenStandingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOrderOut"];
+                };
+            };
+        };
+    };
+    begin_standing_turn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OntoOut"];
+                };
+            };
+        };
+    };
+    leave_out_standing_turn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TurnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingOrderOut"];
+                };
+            };
+        };
+    };
+    list_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "customer" | "deal" | "quote" | "order";
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFileOut"][];
+                };
+            };
+        };
+    };
+    add_file: {
+        parameters: {
+            query?: {
+                line?: string;
+            };
+            header?: never;
+            path: {
+                kind: "customer" | "deal" | "quote" | "order";
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFileOut"][];
+                };
+            };
+        };
+    };
+    get_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    mark_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFileOut"];
+                };
+            };
+        };
+    };
+    remove_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pk: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFileOut"];
+                };
+            };
+        };
+    };
     promise_lines: {
         parameters: {
             query?: never;
@@ -10928,6 +13264,331 @@ export interface operations {
             };
         };
     };
+    change_order: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    notice_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    list_handovers: {
+        parameters: {
+            query?: {
+                state?: "" | "waiting" | "under_way" | "refused" | "held" | "taken";
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverPage"];
+                };
+            };
+        };
+    };
+    get_handover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                handover_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverDetail"];
+                };
+            };
+        };
+    };
+    get_comparisons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BothSidesNow"];
+                };
+            };
+        };
+    };
+    compare_orders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BothSidesNow"];
+                };
+            };
+        };
+    };
+    stop_self_handover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    ask_for_goods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoodsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    promise_new_day: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    get_buyer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyerOut"];
+                };
+            };
+        };
+    };
+    make_buyer_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                revision_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyerOut"];
+                };
+            };
+        };
+    };
+    end_buyer_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyerOut"];
+                };
+            };
+        };
+    };
+    order_as_buyer_said: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                answer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YesIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderOut"];
+                };
+            };
+        };
+    };
+    reply_to_buyer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                answer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuyerOut"];
+                };
+            };
+        };
+    };
     list_news: {
         parameters: {
             query?: {
@@ -11225,6 +13886,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    get_whole_route: {
+        parameters: {
+            query?: {
+                unfolded?: boolean;
+            };
+            header?: never;
+            path: {
+                kind: "deal" | "quote" | "order";
+                record_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeRouteOut"];
+                };
             };
         };
     };

@@ -98,6 +98,21 @@ export const router = createRouter({
       meta: { title: 'customers.documents.payment' },
     },
     {
+      path: '/agreements',
+      component: () => import('@/features/ahead/AgreementsPage.vue'),
+      meta: { title: 'ahead.agreements.title' },
+    },
+    {
+      path: '/agreements/:id(\\d+)',
+      component: () => import('@/features/ahead/AgreementPage.vue'),
+      meta: { title: 'ahead.agreements.title' },
+    },
+    {
+      path: '/standing-orders/:id(\\d+|new)',
+      component: () => import('@/features/ahead/StandingOrderPage.vue'),
+      meta: { title: 'ahead.standing.title' },
+    },
+    {
       path: '/quotes',
       component: () => import('@/features/quotes/pages/QuotesPage.vue'),
       meta: { title: 'app.places.quotes' },
@@ -126,6 +141,16 @@ export const router = createRouter({
       path: '/orders/news',
       component: () => import('@/features/orders/NewsPage.vue'),
       meta: { title: 'app.titles.news' },
+    },
+    {
+      path: '/route/:kind(deal|quote|order)/:id(\\d+)',
+      component: () => import('@/features/route/RoutePage.vue'),
+      meta: { title: 'route.whole' },
+    },
+    {
+      path: '/handovers',
+      component: () => import('@/features/handovers/HandoversPage.vue'),
+      meta: { title: 'handovers.title' },
     },
     {
       path: '/back-office',

@@ -1,5 +1,6 @@
 """A new quote: empty, from a deal, a copy for another customer, a new revision of an issued one."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date, timedelta
 from string import ascii_uppercase
@@ -19,6 +20,9 @@ from apps.quotes.models import Quote, Revision
 from apps.quotes.pricing.question import draft_lines
 from apps.quotes.queries import own_revision
 from apps.quotes.state import lock_quote, require
+
+#: What else a new revision begins with; told the one before and the new one.
+REVISED: list[Callable[[Revision, Revision], None]] = []
 
 
 @transaction.atomic
@@ -122,6 +126,8 @@ def revise(who: User, quote_id: int, *, today: date) -> Revision:
     write_lines(revision, lines)
     note_price(who, revision, lines)
     revision.save()
+    for tell in REVISED:
+        tell(newest, revision)
     return revision
 
 

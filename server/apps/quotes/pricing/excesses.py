@@ -13,6 +13,7 @@ from apps.people.models import User
 from apps.prices.queries import limits_of
 from apps.quotes.models import QuoteLine, Revision
 from apps.quotes.pricing.question import Question
+from routecore.casefile.words import plain
 from routecore.exact import EXACT, nearest
 from routecore.money import Money, minor_unit
 from routecore.totals import (
@@ -92,6 +93,16 @@ def _cost(line: Line, offered: str | None, currency: str) -> Decimal | None:
 def stored_excesses(revision: Revision) -> list[Excess]:
     """The limits that the quote exceeded as it was issued: somebody signed them off."""
     return [_stored(row) for row in revision.priced["excesses"]]
+
+
+def kept_excess(row: Excess) -> dict[str, str | None]:
+    """An excess as a revision or an acceptance keeps it."""
+    return {
+        "code": row.code,
+        "line": row.line,
+        "found": plain(row.found),
+        "limit": plain(row.limit),
+    }
 
 
 def _stored(row: dict[str, str | None]) -> Excess:

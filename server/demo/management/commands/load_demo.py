@@ -8,9 +8,11 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.db import connection, transaction
 from django.utils import timezone
 
+from apps.calloffs.days import renew as renew_agreements
 from apps.numbering.models import Series
 from apps.people.models import User
 from apps.regulars.days import renew
+from demo.ahead import make_ahead
 from demo.books import write_books
 from demo.catalogue import make_catalogue
 from demo.customers import make_customers
@@ -51,8 +53,9 @@ class Command(BaseCommand):
             make_stages()
             make_history(customers, today, Random(SEED))
             make_agreements(customers, today)
+            make_ahead(customers, today)
             make_deals(customers, today, now)
-            while renew(today):
+            while renew(today) + renew_agreements(today):
                 pass
         if options["books"]:
             write_books(options["books"])

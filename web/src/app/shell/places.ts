@@ -13,7 +13,12 @@ export interface Place {
 export const PLACES: Place[] = [
   { name: 'app.places.today', to: '/today', at: ['/today'], sells: false },
   { name: 'app.places.deals', to: '/deals', at: ['/deals', '/timetable'], sells: true },
-  { name: 'app.places.customers', to: '/customers', at: ['/customers'], sells: false },
+  {
+    name: 'app.places.customers',
+    to: '/customers',
+    at: ['/customers', '/agreements', '/standing-orders'],
+    sells: false,
+  },
   { name: 'app.places.quotes', to: '/quotes', at: ['/quotes'], sells: true },
   { name: 'app.places.orders', to: '/orders', at: ['/orders'], sells: false },
   { name: 'app.places.forecast', to: '/forecast', at: ['/forecast'], sells: true },

@@ -53,6 +53,9 @@ const readLimit = (text: string) =>
           name="language"
           @update:model-value="(chosen) => chosen && (own.language = chosen)"
         />
+        <ElCheckbox v-model="own.partial_deliveries" name="partial_deliveries">{{
+          t('customers.change.parts')
+        }}</ElCheckbox>
         <ElButton class="foot" native-type="submit" :loading="busy">{{
           t('customers.change.save')
         }}</ElButton>
@@ -92,6 +95,9 @@ const readLimit = (text: string) =>
           name="owner"
           @update:model-value="(chosen) => chosen && (more.owner = chosen)"
         />
+        <ElCheckbox v-model="more.priority" name="priority">{{
+          t('customers.change.priority')
+        }}</ElCheckbox>
         <div class="two">
           <CustomerPick
             v-model="more.parent"

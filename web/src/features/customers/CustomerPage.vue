@@ -9,6 +9,7 @@ import LoadState from '@/kit/show/LoadState.vue'
 import { useTitle } from '@/kit/show/title'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import ActivityCard from '@/parts/diary/ActivityCard.vue'
+import FilesCard from '@/parts/files/FilesCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import StartQuote from '@/parts/route/StartQuote.vue'
 import { t, tn } from '@/words'
@@ -22,6 +23,7 @@ import GroupMembers from './GroupMembers.vue'
 import HowTheyPay from './HowTheyPay.vue'
 import OpenItems from './OpenItems.vue'
 import PeoplePlaces from './PeoplePlaces.vue'
+import StandingOrdersCard from './StandingOrdersCard.vue'
 import TopItems from './TopItems.vue'
 import { customerKey, customerQuery } from './queries'
 
@@ -104,6 +106,7 @@ watch([() => route.hash, data], ([hash, now]) => {
           <HowTheyPay :customer="data" />
           <PeoplePlaces :customer="data" @changed="again" />
           <AgreementsCard v-if="data.agreements.length" :customer="data" />
+          <StandingOrdersCard v-if="me?.sells" :customer="id" :gone="gone" />
           <section v-if="me?.sells" class="card"><CustomerDeals :customer="data" /></section>
           <ActivityCard
             v-if="me?.sells"
@@ -112,6 +115,7 @@ watch([() => route.hash, data], ([hash, now]) => {
             :hint="t('diary.ofCustomer')"
             @changed="again"
           />
+          <FilesCard v-if="me?.sells" kind="customer" :record="id" :may="!gone" />
         </div>
       </div>
     </template>

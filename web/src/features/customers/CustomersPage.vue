@@ -97,6 +97,9 @@ function chosen(id: number): void {
       <ElButton v-if="me?.sells" size="small" :aria-expanded="making" @click="making = !making">{{
         t('customers.make')
       }}</ElButton>
+      <RouterLink v-if="me?.sells && !forQuote" class="btn small" to="/agreements">{{
+        t('ahead.agreements.title')
+      }}</RouterLink>
       <RouterLink v-if="me?.sells && !forQuote" class="btn small" to="/customers/file">{{
         t('customers.file.open')
       }}</RouterLink>

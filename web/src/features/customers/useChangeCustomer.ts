@@ -19,6 +19,7 @@ const ownOf = (now: Fields) => ({
   kind: now.kind,
   tax_number: now.tax_number,
   language: now.language,
+  partial_deliveries: now.partial_deliveries,
 })
 const termsOf = (now: Fields): TermsFields => ({
   terms_days: now.terms_days,
@@ -31,6 +32,7 @@ const moreOf = (now: Fields) => ({
   parent: now.parent_id as number | null,
   owner: now.owner_id,
   limit: now.credit_limit ?? '',
+  priority: now.priority,
 })
 
 export function useChangeCustomer(customer: number) {
@@ -107,6 +109,7 @@ export function useChangeCustomer(customer: number) {
         version,
         ...terms,
         tier: more.tier,
+        priority: more.priority,
         price_list_id: more.price_list_id,
         owner_id: more.owner,
         parent_id: more.parent,

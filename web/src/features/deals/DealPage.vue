@@ -8,6 +8,7 @@ import LoadState from '@/kit/show/LoadState.vue'
 import { useTitle } from '@/kit/show/title'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import ActivityCard from '@/parts/diary/ActivityCard.vue'
+import FilesCard from '@/parts/files/FilesCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import StartQuote from '@/parts/route/StartQuote.vue'
 import { t } from '@/words'
@@ -28,7 +29,7 @@ const again = () => void client.invalidateQueries({ queryKey: dealKey(id) })
   <div class="page">
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
-      <SheetHead :title="data.title" :stops="data.route">
+      <SheetHead :title="data.title" :stops="data.route" :whole="`/route/deal/${data.id}`">
         <RouterLink :to="`/customers/${data.customer_id}`">{{ data.customer }}</RouterLink>
         · {{ data.owner }} · {{ t('deals.since', { day: day(data.created_at) }) }}
         <template #side>
@@ -47,6 +48,7 @@ const again = () => void client.invalidateQueries({ queryKey: dealKey(id) })
           :hint="t('diary.ofDeal')"
           @changed="again"
         />
+        <FilesCard kind="deal" :record="id" may />
       </div>
     </template>
   </div>

@@ -29,7 +29,11 @@ const place = computed(() => {
   <div class="page">
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
-      <SheetHead :title="title ?? ''" :stops="data.route">
+      <SheetHead
+        :title="title ?? ''"
+        :stops="data.route"
+        :whole="data.order_id ? `/route/order/${data.order_id}` : undefined"
+      >
         <RouterLink :to="`/customers/${data.customer_id}`">{{ data.customer }}</RouterLink>
         · {{ t('ledger.left', { day: day(data.on) }) }} ·
         <RouterLink :to="`/orders/${data.order_id}`">{{ data.order }}</RouterLink>

@@ -39,7 +39,11 @@ const sums = computed(() => {
   <div class="page">
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
-      <SheetHead :title="title ?? ''" :stops="data.route">
+      <SheetHead
+        :title="title ?? ''"
+        :stops="data.route"
+        :whole="data.order_id ? `/route/order/${data.order_id}` : undefined"
+      >
         <RouterLink :to="`/customers/${data.customer_id}`">{{ data.customer }}</RouterLink>
         · {{ t('ledger.of', { day: day(data.on) }) }} ·
         {{ t('ledger.due', { day: day(data.due_on) }) }} ·

@@ -8,11 +8,21 @@ import { maybe, t, tn } from '@/words'
 import type { Order } from './queries'
 
 const props = defineProps<{ order: Order; busy: boolean }>()
-const emit = defineEmits<{ again: [] }>()
+const emit = defineEmits<{ again: []; stop: [] }>()
 const state = computed(() => props.order.handover?.state ?? '')
 const mayRepeat = computed(
   () => me.value?.fulfils && (state.value === 'refused' || state.value === 'waiting'),
 )
+/** Whether it hands itself over, and what became of that; nothing once it was. */
+const byItself = computed(() => {
+  const itself = props.order.by_itself
+  if (!itself || props.order.handover) return ''
+  if (itself.stopped_by) return t('orders.itself.stopped', { who: itself.stopped_by })
+  if (itself.held_by) {
+    return maybe(`orders.itself.held.${itself.held_by}`) ?? t('orders.itself.held.any')
+  }
+  return t('orders.itself.at', { at: clock(itself.due_at) })
+})
 const sentence = computed(() => {
   const h = props.order.handover
   if (!h) return t('orders.handover.not')
@@ -31,6 +41,16 @@ const sentence = computed(() => {
       <span class="soft">{{ t('orders.handover.once') }}</span>
     </header>
     <p :class="{ fault: state === 'refused' || state === 'held' }">{{ sentence }}</p>
+    <p v-if="byItself" class="itself">
+      {{ byItself }}
+      <ElButton
+        v-if="me?.sells && order.by_itself && !order.by_itself.done"
+        size="small"
+        :loading="busy"
+        @click="emit('stop')"
+        >{{ t('orders.itself.stop') }}</ElButton
+      >
+    </p>
     <p v-if="mayRepeat">
       <ElButton size="small" :loading="busy" @click="emit('again')">{{
         t('orders.handover.again')
@@ -59,6 +79,17 @@ const sentence = computed(() => {
         </li>
       </ul>
     </template>
+    <template v-if="order.returns.length">
+      <header class="again">
+        <h2>{{ t('orders.returns') }}</h2>
+      </header>
+      <ul class="back">
+        <li v-for="each in order.returns" :key="each.number">
+          <b>{{ each.number }}</b> {{ each.lines.join(', ') }}
+          <span class="soft">{{ day(each.on) }} · {{ each.reason }}</span>
+        </li>
+      </ul>
+    </template>
     <template v-if="order.invoices.length">
       <header class="again">
         <h2>{{ t('orders.invoices.title') }}</h2>
@@ -69,7 +100,13 @@ const sentence = computed(() => {
             <td>
               <RouterLink :to="`/invoices/${i.id}`">{{ i.number }}</RouterLink>
             </td>
-            <td class="soft">{{ t('orders.invoices.due', { day: day(i.due_on) }) }}</td>
+            <td class="soft">
+              {{
+                i.kind === 'credit'
+                  ? t('orders.invoices.credit')
+                  : t('orders.invoices.due', { day: day(i.due_on) })
+              }}
+            </td>
             <td class="num">{{ figure(i.gross) }}</td>
             <td class="num">
               {{

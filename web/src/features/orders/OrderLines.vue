@@ -4,15 +4,22 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take } from '@/api/client'
 import { me } from '@/api/session'
-import { day, figure } from '@/kit/format/format'
+import { day, figure, isNothing } from '@/kit/format/format'
 import { per } from '@/parts/line/per'
 import PromiseWord from '@/parts/promise/PromiseWord.vue'
-import { t } from '@/words'
+import { maybe, t } from '@/words'
+import { isOpen } from './change'
+import LineDay from './LineDay.vue'
+import LineGoods from './LineGoods.vue'
 import PriceAgain from './PriceAgain.vue'
 import type { Order } from './queries'
 
 const props = defineProps<{ order: Order; busy: boolean }>()
-const emit = defineEmits<{ again: [seen: { mark: string; payable: string }] }>()
+const emit = defineEmits<{
+  again: [seen: { mark: string; payable: string }]
+  goods: [line: number]
+  newDay: [line: number]
+}>()
 const units = computed(() => props.order.unit_names)
 const perOf = (line: Order['lines'][number]) =>
   per({ price: line.price, per: line.per, unit: line.price_unit }, line.unit, units.value)
@@ -82,18 +89,23 @@ function whereOf(line: Order['lines'][number]): string {
             <th class="num">{{ t('desk.grid.discount') }}</th>
             <th class="num">{{ t('desk.sums.net') }}</th>
             <th class="num">{{ t('orders.shipped') }}</th>
-            <th>{{ t('promise.column') }}</th>
+            <th>{{ t('orders.stands') }}</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="line in order.lines" :key="line.position">
             <td class="soft">{{ line.position }}</td>
-            <td>{{ line.item }}</td>
+            <td class="code">{{ line.item }}</td>
             <td>
               {{ line.text }}
               <small v-if="whereOf(line)" class="soft where">{{ whereOf(line) }}</small>
             </td>
-            <td class="num">{{ figure(line.quantity) }}</td>
+            <td class="num">
+              {{ figure(line.quantity)
+              }}<small v-if="line.first_quantity" class="soft where">{{
+                t('orders.firstOrdered', { quantity: figure(line.first_quantity) })
+              }}</small>
+            </td>
             <td>{{ units[line.unit] ?? line.unit }}</td>
             <td class="num">
               {{ figure(line.price) }}<small class="soft">{{ perOf(line) }}</small>
@@ -103,16 +115,38 @@ function whereOf(line: Order['lines'][number]): string {
             </td>
             <td class="num">{{ figure(line.net) }}</td>
             <td class="num soft">
-              {{ line.service ? t('orders.service') : figure(line.shipped) }}
+              {{ line.service ? t('orders.service') : figure(line.shipped)
+              }}<small v-if="!isNothing(line.returned)" class="where">{{
+                t('orders.cameBack', { quantity: figure(line.returned) })
+              }}</small>
             </td>
             <td class="promised">
-              <template v-if="!gone && !line.service && line.shipped !== line.quantity">
+              <span
+                v-if="!gone && !(line.stage === 'ordered' && byKey.get(String(line.id)))"
+                class="stage"
+                :class="line.stage"
+                >{{ maybe(`orders.stage.${line.stage}`) }}</span
+              >
+              <template v-if="!gone && isOpen(line) && !line.service">
                 <RouterLink
                   v-if="byKey.get(String(line.id))"
                   :to="`/items/${line.item_id}?customer=${order.customer_id}`"
                   ><PromiseWord :promise="byKey.get(String(line.id))!"
                 /></RouterLink>
                 <small class="soft">{{ saidOf(line) }}</small>
+                <LineDay
+                  v-if="line.outlook && me?.sells"
+                  :order="order"
+                  :line="line"
+                  :busy="busy"
+                  @promise="(id) => emit('newDay', id)"
+                />
+                <LineGoods
+                  :order="order"
+                  :line="line"
+                  :busy="busy"
+                  @ask="(id) => emit('goods', id)"
+                />
               </template>
             </td>
           </tr>
@@ -138,5 +172,20 @@ header {
 }
 .place {
   margin-top: 8px;
+}
+.code {
+  white-space: nowrap;
+}
+.stage {
+  display: block;
+  padding-left: 8px;
+  border-left: 4px solid var(--ink-2);
+  white-space: nowrap;
+}
+.stage:is(.shipped, .invoiced, .paid) {
+  border-color: var(--teal);
+}
+.stage:is(.short, .returned) {
+  border-color: var(--amber);
 }
 </style>

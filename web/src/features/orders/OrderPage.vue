@@ -1,11 +1,8 @@
 <script setup lang="ts">
 /** An order: its Route, the handover, what the back office says, its locked lines. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, take } from '@/api/client'
 import { me } from '@/api/session'
-import { useAct } from '@/kit/act/useAct'
 import Menu, { type MenuRow } from '@/kit/menu/Menu.vue'
 import { day, figure, isNothing, moment } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
@@ -13,21 +10,41 @@ import SumBar, { type Sum } from '@/kit/show/SumBar.vue'
 import { useTitle } from '@/kit/show/title'
 import ReasonPanel from '@/kit/step/ReasonPanel.vue'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
+import FilesCard from '@/parts/files/FilesCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import { maybe, t } from '@/words'
+import { whereIs } from './change'
+import ChangePanel from './ChangePanel.vue'
+import ChangesCard from './ChangesCard.vue'
 import HandoverCard from './HandoverCard.vue'
 import OrderLines from './OrderLines.vue'
 import SignOffCard from './SignOffCard.vue'
-import { orderKey, orderQuery, type Order } from './queries'
+import { useOrder } from './useOrder'
 
-const route = useRoute()
-const client = useQueryClient()
-const id = Number(route.params.id)
-const { data, error, refetch } = useQuery(orderQuery(id))
+const id = Number(useRoute().params.id)
+const {
+  data,
+  error,
+  refetch,
+  busy,
+  handOver,
+  ask,
+  answer,
+  waits,
+  cancelling,
+  cancel,
+  priceAgain,
+  changing,
+  canChange,
+  cannotChange,
+  change,
+  notice,
+  askGoods,
+  newDay,
+  stop,
+  again,
+} = useOrder(id)
 useTitle(() => data.value && `${data.value.number}, ${data.value.customer}`)
-const { busy, run } = useAct((fault) => {
-  if (fault.status === 409) void refetch()
-})
 const sums = computed<Sum[]>(() => {
   const o = data.value
   if (!o) return []
@@ -50,44 +67,6 @@ const sums = computed<Sum[]>(() => {
     },
   ]
 })
-/** An act's answer stands: a question that was asked before it is not heard any more. */
-const act = (ask: () => Promise<Order>) =>
-  run(async () => {
-    const answer = await ask()
-    await client.cancelQueries({ queryKey: orderKey(id) })
-    client.setQueryData(orderKey(id), answer)
-    void client.invalidateQueries({ queryKey: ['orders'] })
-  })
-const handOver = (order: Order) =>
-  act(() =>
-    take(
-      api.POST('/api/orders/{order_id}/handover', {
-        params: { path: { order_id: id } },
-        body: { version: order.version, seen: seenOf(order) },
-      }),
-    ),
-  )
-const seenOf = (order: Order) => ({ mark: order.mark, payable: order.payable })
-const ask = (order: Order, reason: string) =>
-  act(() =>
-    take(
-      api.POST('/api/orders/{order_id}/sign-off', {
-        params: { path: { order_id: id } },
-        body: { reason, seen: seenOf(order) },
-      }),
-    ),
-  )
-const answer = (order: Order, granted: boolean, comment: string) =>
-  act(() =>
-    take(
-      api.POST('/api/order-sign-offs/{sign_off_id}', {
-        params: { path: { sign_off_id: order.sign_off?.id ?? 0 } },
-        body: { granted, comment, seen: seenOf(order) },
-      }),
-    ),
-  )
-/** On Halt an order waits until somebody has signed it off. */
-const waits = computed(() => data.value?.halted && data.value.sign_off?.answer !== 'granted')
 /** The confirmation on both papers, and as a file; a cancelled order is not confirmed. */
 const papers = computed<MenuRow[]>(() => [
   ...(data.value?.cancelled_at
@@ -98,41 +77,13 @@ const papers = computed<MenuRow[]>(() => [
       ]),
   { label: t('orders.papers.ubl'), href: `/api/orders/${id}/ubl` },
 ])
-const cancelling = ref(false)
-const cancel = (order: Order, reason: string) =>
-  act(async () => {
-    const body = { version: order.version, reason }
-    const params = { path: { order_id: id } }
-    const answer = await take(api.POST('/api/orders/{order_id}/cancel', { params, body }))
-    cancelling.value = false
-    void client.invalidateQueries()
-    return answer
-  })
-/** Today's prices in place of the locked ones, as they were seen. */
-const priceAgain = (order: Order, seen: { mark: string; payable: string }) =>
-  act(async () => {
-    const body = { version: order.version, seen }
-    const params = { path: { order_id: id } }
-    const answer = await take(api.POST('/api/orders/{order_id}/price-again', { params, body }))
-    void client.invalidateQueries()
-    return answer
-  })
-const again = (order: Order) =>
-  act(() =>
-    take(
-      api.POST('/api/handovers/{handover_id}/again', {
-        params: { path: { handover_id: order.handover?.id ?? 0 } },
-        body: { version: order.handover?.version ?? 0 },
-      }),
-    ),
-  )
 </script>
 
 <template>
   <div class="page with-bar">
     <LoadState v-if="!data" :error="error" :rows="12" @again="refetch()" />
     <template v-else>
-      <SheetHead :title="data.customer" :stops="data.route">
+      <SheetHead :title="data.customer" :stops="data.route" :whole="`/route/order/${data.id}`">
         {{ t('orders.order', { number: data.number }) }} ·
         <b>{{ maybe(`states.order.${data.state}`) }}</b> ·
         {{ t('orders.from') }}
@@ -149,9 +100,22 @@ const again = (order: Order) =>
         <template v-if="data.buyer_reference">
           · {{ t('orders.theirNumber', { number: data.buyer_reference }) }}</template
         >
+        <template v-if="data.complete_on && !data.cancelled_at">
+          · {{ t('orders.completeBy', { day: day(data.complete_on) }) }}</template
+        >
+        <template v-if="!data.partial_deliveries"> · {{ t('orders.whole') }}</template>
         <template #side>
           <ElButton
-            v-if="!data.handover && !data.cancelled_at && me?.sells"
+            v-if="canChange"
+            size="small"
+            :disabled="Boolean(cannotChange)"
+            :title="cannotChange || undefined"
+            :aria-expanded="changing"
+            @click="changing = !changing"
+            >{{ t('orders.change.start') }}</ElButton
+          >
+          <ElButton
+            v-if="whereIs(data) === 'here' && !data.cancelled_at && me?.sells"
             size="small"
             @click="cancelling = true"
             >{{ t('orders.cancel.start') }}</ElButton
@@ -176,16 +140,45 @@ const again = (order: Order) =>
       </p>
       <StandingStrip :standing="data.standing" :to="`/customers/${data.customer_id}`" />
       <SignOffCard
-        v-if="data.halted"
+        v-if="data.held_back"
         :order="data"
         :may-ask="Boolean(me?.sells)"
         :busy="busy"
         @ask="(reason) => ask(data!, reason)"
         @answer="(granted, comment) => answer(data!, granted, comment)"
       />
+      <ChangePanel
+        v-if="changing && canChange && !cannotChange"
+        :order="data"
+        :busy="busy"
+        @go="change"
+        @close="changing = false"
+      />
       <div class="columns">
-        <OrderLines :order="data" :busy="busy" @again="(seen) => priceAgain(data!, seen)" />
-        <HandoverCard v-if="!data.cancelled_at" :order="data" :busy="busy" @again="again(data)" />
+        <OrderLines
+          :order="data"
+          :busy="busy"
+          @again="(seen) => priceAgain(data!, seen)"
+          @goods="askGoods"
+          @new-day="newDay"
+        />
+        <div class="side">
+          <ChangesCard
+            v-if="data.changes.length"
+            :order="data"
+            :busy="busy"
+            :may="Boolean(me?.sells)"
+            @noticed="notice"
+          />
+          <HandoverCard
+            v-if="!data.cancelled_at"
+            :order="data"
+            :busy="busy"
+            @again="again(data)"
+            @stop="stop"
+          />
+          <FilesCard kind="order" :record="data.id" :may="Boolean(me?.sells)" paper />
+        </div>
       </div>
       <SumBar :sums="sums">
         <ElButton
@@ -221,6 +214,11 @@ const again = (order: Order) =>
   .columns {
     grid-template-columns: minmax(0, 1fr);
   }
+}
+.side {
+  display: grid;
+  gap: 12px;
+  align-content: start;
 }
 .gone {
   margin: 8px 0;

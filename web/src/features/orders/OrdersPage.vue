@@ -86,6 +86,9 @@ const sums = computed(() => [
     @open="(row) => router.push(`/orders/${row.id}`)"
   >
     <template #starts>
+      <RouterLink v-if="me?.fulfils" class="btn small" to="/handovers">{{
+        t('handovers.title')
+      }}</RouterLink>
       <RouterLink v-if="me?.fulfils" class="btn small" to="/orders/news">{{
         t('orders.apart.link')
       }}</RouterLink>

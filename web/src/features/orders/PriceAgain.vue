@@ -72,7 +72,7 @@ function go(): void {
     <p>{{ sum }}</p>
     <p v-if="!data.within_limits" class="fault">{{ t('orders.again.beyond') }}</p>
     <SureButton
-      v-else-if="data.may"
+      v-if="data.may"
       :label="t('orders.again.take')"
       :question="t('orders.again.sure')"
       :act="t('orders.again.take')"

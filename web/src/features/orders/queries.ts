@@ -17,8 +17,15 @@ export function pauseFor(order: Order | undefined, now: number): number {
   if (order.state === 'paid') return SELDOM_MS
   const moments = [...order.news.map((item) => item.at), order.handover?.created_at ?? '']
   const last = Math.max(...moments.map((at) => (at ? Date.parse(at) : 0)))
+  if (isAwaited(order)) return SOON_MS
   const waiting = order.handover && !order.handover.taken_at && order.handover.state !== 'refused'
   return waiting || now - last < FRESH_MS ? SOON_MS : LATER_MS
+}
+
+/** Whether an answer of the back office is awaited: to a change, or to a request for goods. */
+function isAwaited(order: Order): boolean {
+  const open = ['waiting', 'under_way', 'asked']
+  return [...order.changes, ...order.goods].some((each) => open.includes(each.state))
 }
 
 export const orderKey = (id: number) => ['order', id] as const

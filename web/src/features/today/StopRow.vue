@@ -2,7 +2,7 @@
 /** One stop of the day: what, for whom, by when; done here, or opened. */
 import { computed } from 'vue'
 import type { Shapes } from '@/api/client'
-import { figure } from '@/kit/format/format'
+import { figure, units } from '@/kit/format/format'
 import { differing } from '@/parts/customer/books'
 import { t } from '@/words'
 import { title, when } from './stops'
@@ -10,6 +10,14 @@ import { title, when } from './stops'
 const props = defineProps<{ stop: Shapes['DueStop'] }>()
 defineEmits<{ finish: [] }>()
 
+/** Money, or of an agreement so much of its unit. */
+const worth = computed(() => {
+  const { kind, amount, currency } = props.stop
+  if (!amount) return ''
+  const goods = ['call_off_due', 'commitment_missed'].includes(kind) && currency.length !== CODE
+  return goods ? units(amount, currency) : `${figure(amount)} ${currency}`
+})
+const CODE = 3
 const late = computed(
   () =>
     props.stop.days > 0 && !['stumbled', 'news', 'trouble', 'stopped'].includes(props.stop.kind),
@@ -22,7 +30,7 @@ const late = computed(
     <RouterLink class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
     <span class="who">{{ stop.customer }}</span>
     <span class="soft detail">{{ stop.books.length ? differing(stop.books) : stop.detail }}</span>
-    <span class="num">{{ stop.amount ? `${figure(stop.amount)} ${stop.currency}` : '' }}</span>
+    <span class="num">{{ worth }}</span>
     <span class="num when" :class="{ late }">{{ when(stop) }}</span>
     <ElButton
       v-if="stop.activity_id"

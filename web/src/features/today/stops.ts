@@ -8,11 +8,23 @@ export const KINDS = [
   'trouble',
   'stumbled',
   'news',
+  'buyer_accepts',
+  'buyer_asks',
+  'slipped',
+  'changed_by_them',
+  'change_refused',
+  'change_in_part',
+  'change_taken',
   'sign_off',
   'ask_late',
+  'standing_asks',
+  'call_off_due',
+  'standing_begun',
   'follow_up',
   'lapsing',
   'overdue_deal',
+  'commitment_missed',
+  'sooner',
   'stopped',
 ] as const
 type Stop = Shapes['DueStop']
@@ -20,8 +32,30 @@ type Stop = Shapes['DueStop']
 /** All that is due, the gravest first. */
 export function stopsOf(day: Shapes['TodayOut'] | undefined): Stop[] {
   if (!day) return []
-  const { trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals, stopped } = day
-  return [trouble, stumbled, news, sign_offs, follow_ups, lapsing, overdue_deals, stopped].flat()
+  const {
+    trouble,
+    stumbled,
+    news,
+    answers,
+    ahead,
+    sign_offs,
+    follow_ups,
+    lapsing,
+    overdue_deals,
+    stopped,
+  } = day
+  return [
+    trouble,
+    stumbled,
+    news,
+    answers,
+    ahead,
+    sign_offs,
+    follow_ups,
+    lapsing,
+    overdue_deals,
+    stopped,
+  ].flat()
 }
 
 /** What a person wrote stays as it is; a document is named by what it is. */
@@ -35,7 +69,11 @@ export function title({ kind, title, state }: Stop): string {
   return maybe(`today.titles.${kind}`, { title, state: stumbled }) ?? title
 }
 
+/** Stops that name the day that is now expected. */
+const DATED = ['slipped', 'sooner']
+
 export function when(stop: Stop): string {
+  if (DATED.includes(stop.kind)) return stop.on ? day(stop.on) : ''
   if (stop.days === 0) return t('today.today')
   if (stop.kind === 'stopped') return spanOf(stop.days)
   if (stop.days < 0) return tn('today.in', -stop.days)

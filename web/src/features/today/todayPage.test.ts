@@ -19,6 +19,8 @@ it('several stops of one record stand side by side, and the one that is done goe
     lapsing: [],
     overdue_deals: [],
     stopped: [],
+    answers: [],
+    ahead: [],
   }
   const sum = { amount: '0.00', count: 0, to: '/deals' }
   const sums = { open_pipeline: sum, weighted_this_month: sum, orders_under_way: sum }

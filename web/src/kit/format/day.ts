@@ -39,6 +39,15 @@ export function monthName(month: number, style: 'short' | 'long' = 'short'): str
   return names.format(noon([2026, month, 15]))
 }
 
+/** A weekday's name in the language of the words; Monday is 0. */
+export function weekdayName(place: number, style: 'short' | 'long' = 'long'): string {
+  const names = new Intl.DateTimeFormat(i18n.global.locale.value, {
+    weekday: style,
+    timeZone: 'UTC',
+  })
+  return names.format(noon([2026, 6, 1 + place]))
+}
+
 /** A business day in the person's format, with its year only where it is not this one. */
 export function day(iso: string | null | undefined): string {
   if (!iso) return '—'

@@ -1,9 +1,15 @@
 <script setup lang="ts">
 /** A sheet's head: what this is in one line, and its Route. */
 import type { Shapes } from '@/api/client'
+import { t } from '@/words'
 import RouteLine from './RouteLine.vue'
 
-defineProps<{ title: string; stops?: Shapes['RouteStop'][] }>()
+defineProps<{
+  title: string
+  stops?: Shapes['RouteStop'][]
+  /** Where the whole Route is drawn. */
+  whole?: string
+}>()
 </script>
 
 <template>
@@ -11,7 +17,10 @@ defineProps<{ title: string; stops?: Shapes['RouteStop'][] }>()
     <div class="line">
       <h1>{{ title }}</h1>
       <p class="soft what"><slot /></p>
-      <div class="side"><slot name="side" /></div>
+      <div class="side">
+        <slot name="side" />
+        <RouterLink v-if="whole" class="soft" :to="whole">{{ t('route.whole') }}</RouterLink>
+      </div>
     </div>
     <RouteLine v-if="stops?.length" :stops="stops" />
   </header>

@@ -87,6 +87,7 @@ export default {
   },
   agreements: {
     title: 'Framework agreements',
+    all: 'All agreements',
     hint: 'the line is today',
     per: 'per {what}',
     of: 'agreed with {name}',
@@ -151,6 +152,8 @@ export default {
     saved: 'Saved.',
     tax: 'Tax number',
     taxUnknown: 'No rule is known to check it by.',
+    parts: 'Orders may leave in parts',
+    priority: 'Of priority: nobody but a lead makes its promises later',
     language: 'Language of papers',
     languages: { en: 'English', de: 'German' },
     terms: 'What they buy by',

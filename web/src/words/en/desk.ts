@@ -168,6 +168,7 @@ export default {
     row: 'Row',
     pasted: 'Pasted',
     toLookAt: 'To look at',
+    agreement: 'by agreement {number}',
     none: 'Nothing in this looks like a row with an item.',
     act: 'Add {n} line | Add {n} lines',
     behind:

@@ -1,13 +1,17 @@
 /** English, complete: a file an area. */
 import account from './account'
+import ahead from './ahead'
 import app from './app'
 import board from './board'
+import buyer from './buyer'
 import checks from './checks'
 import customers from './customers'
 import deals from './deals'
 import desk from './desk'
 import diary from './diary'
+import files from './files'
 import forecast from './forecast'
+import handovers from './handovers'
 import kit from './kit'
 import ledger from './ledger'
 import line from './line'
@@ -19,6 +23,7 @@ import prices from './prices'
 import promise from './promise'
 import quotes from './quotes'
 import regulars from './regulars'
+import route from './route'
 import signin from './signin'
 import standing from './standing'
 import sync from './sync'
@@ -31,15 +36,19 @@ import states from '@words/en/states.json'
 
 export default {
   account,
+  ahead,
   app,
   board,
+  buyer,
   checks,
   customers,
   deals,
   desk,
   diary,
   faults,
+  files,
   forecast,
+  handovers,
   kit,
   ledger,
   line,
@@ -52,6 +61,7 @@ export default {
   quotes,
   records,
   regulars,
+  route,
   signin,
   standing,
   states,

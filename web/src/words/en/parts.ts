@@ -41,11 +41,12 @@ export default {
       cancelled: 'cancelled',
       draft: 'draft',
       issued: 'issued',
-      no_goods: 'no goods to ship',
       waiting: 'waiting',
       under_way: 'under way',
       refused: 'refused',
       held: 'held',
+      paid: 'paid',
+      returned: 'came back',
     },
     states: {
       reached: 'reached',

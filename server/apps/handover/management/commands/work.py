@@ -12,6 +12,8 @@ from django.db import close_old_connections, connection
 from django.db.utils import Error
 from django.utils import timezone
 
+from apps.calloffs.days import renew as renew_agreements
+from apps.handover.comparing import NIGHT_HOURS, ask_comparison, is_due
 from apps.handover.gateway import BackOffice
 from apps.handover.queries import figures_age_hours
 from apps.handover.worker import go_round, log
@@ -25,7 +27,7 @@ DAYS_SECONDS = 5.0
 
 
 class Days:
-    """Makes the customers' days anew, some at a time; looked up every few seconds."""
+    """Makes the days of customers and agreements anew, some at a time; looked up every few seconds."""
 
     def __init__(self) -> None:
         self._looked = -DAYS_SECONDS
@@ -34,7 +36,8 @@ class Days:
         """How many were made."""
         if time.monotonic() - self._looked < DAYS_SECONDS:
             return 0
-        made = renew(timezone.localdate(), age_hours=figures_age_hours(timezone.now()))
+        today = timezone.localdate()
+        made = renew(today, age_hours=figures_age_hours(timezone.now())) + renew_agreements(today)
         if not made:
             self._looked = time.monotonic()
         return made
@@ -63,17 +66,14 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, stop)
         signal.signal(signal.SIGINT, stop)
         name = f"{socket.gethostname()}-{os.getpid()}"[:60]
-        office = BackOffice(
-            settings.BACKOFFICE_URL,
-            settings.BACKOFFICE_TOKEN,
-            settings.BACKOFFICE_TIMEOUT_SECONDS,
-        )
+        office = the_office()
         nightly, days = Nightly(timezone.now), Days()
         while not stopping:
             try:
                 done = go_round(office, name, timezone.now) + days.look()
                 if nightly.look():
                     forget_made(timezone.now())
+                compare_by_night()
             except Error:
                 complain("the database does not answer; trying again")
                 connection.close()
@@ -85,3 +85,20 @@ class Command(BaseCommand):
             if not done:
                 time.sleep(PAUSE_SECONDS)
         office.close()
+
+
+def compare_by_night() -> None:
+    """Have both sides compared, once a night."""
+    now = timezone.localtime()
+    if now.hour in NIGHT_HOURS and is_due(now):
+        ask_comparison(None, now)
+
+
+def the_office() -> BackOffice:
+    """The back office of the settings."""
+    return BackOffice(
+        settings.BACKOFFICE_URL,
+        settings.BACKOFFICE_TOKEN,
+        settings.BACKOFFICE_TIMEOUT_SECONDS,
+        key=settings.BACKOFFICE_KEY,
+    )

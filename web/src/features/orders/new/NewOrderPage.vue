@@ -51,8 +51,7 @@ const hindrance = computed(() => {
   if (!plan.value) return t('orders.new.chooseLine')
   if (order.fault.value) return order.fault.value.message
   if (beyond.value) return t('orders.new.sayBeyond')
-  if (deals.value.length && !order.form.value.close) return t('desk.accept.choose')
-  return plan.value.within_limits ? '' : t('orders.new.beyondLimits')
+  return deals.value.length && !order.form.value.close ? t('desk.accept.choose') : ''
 })
 
 const PATIENCE_MS = 5000
@@ -67,8 +66,9 @@ const write = () =>
     if (hindrance.value || order.stale.value || !plan.value) return
     const made = await take(api.POST('/api/orders', { body: order.body(plan.value) }))
     order.clear()
-    void client.invalidateQueries()
+    // First away: what this page asks of the offers is refused now that they are ordered.
     await router.replace(`/orders/${made.id}`)
+    void client.invalidateQueries()
   })
 watch(hindrance, (now) => (asked.value = asked.value && now))
 

@@ -10,7 +10,7 @@ import type { Typed } from './useNewOrder'
 
 const props = defineProps<{
   plan: Shapes['PlanOut']
-  terms: { reference: string; wanted: string | null; place: number | null }
+  terms: { reference: string; wanted: string | null; place: number | null; parts: boolean }
   form: Typed
   deals: string[]
   /** Whether it was not said yet what becomes of the deal, and should be. */
@@ -28,6 +28,10 @@ const wanted = computed({
 const place = computed({
   get: () => props.terms.place,
   set: (now) => emit('change', { place: now }),
+})
+const parts = computed({
+  get: () => props.terms.parts,
+  set: (now) => emit('change', { parts: now }),
 })
 const close = computed({
   get: () => props.form.close,
@@ -61,6 +65,7 @@ const dealWords = computed(() => t('desk.accept.deal', { deal: props.deals.join(
       :label="t('desk.accept.deliverTo')"
       name="address"
     />
+    <ElCheckbox v-model="parts" name="parts" class="parts">{{ t('orders.new.parts') }}</ElCheckbox>
     <fieldset v-if="deals.length">
       <legend>{{ dealWords }}</legend>
       <ElRadioGroup v-model="close" :aria-label="dealWords">
@@ -73,6 +78,9 @@ const dealWords = computed(() => t('desk.accept.deal', { deal: props.deals.join(
 </template>
 
 <style scoped>
+.parts {
+  align-self: center;
+}
 .terms {
   display: flex;
   gap: 4px 18px;

@@ -120,7 +120,12 @@ describe('an order that is being written', () => {
     await expect.poll(() => order.plan.value?.rows.length).toBe(2)
     expect(order.rowsOf(1, 'a')[0]?.quantity).toBe('20')
     expect(order.rowsOf(1, 'c')[0]?.quantity).toBe('')
-    expect(order.terms.value).toEqual({ reference: 'PO 7', wanted: null, place: 3 })
+    expect(order.terms.value).toEqual({
+      reference: 'PO 7',
+      wanted: null,
+      place: 3,
+      parts: true,
+    })
     expect(localStorage.length).toBe(0)
   })
   it('sends what is seen and no other mark', async () => {

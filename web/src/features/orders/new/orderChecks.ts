@@ -42,7 +42,7 @@ function limits({ within_limits, beyond }: Plan): Check[] {
   return [
     {
       key: 'limits',
-      verdict: within_limits ? 'caution' : 'halt',
+      verdict: 'caution',
       word: within_limits ? t('orders.new.more') : t('orders.new.overLimit'),
       detail: within_limits ? t('orders.new.moreHint') : t('orders.new.overLimitHint'),
     },

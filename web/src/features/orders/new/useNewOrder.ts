@@ -26,6 +26,8 @@ export interface Typed {
   reference?: string
   wanted?: string | null
   place?: number | null
+  /** Whether it may leave in parts; as the customer has it until somebody says. */
+  parts?: boolean
   close: '' | 'yes' | 'no'
   beyond: boolean
   /** By offer and line. */
@@ -122,6 +124,7 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
       form.value.place === undefined
         ? (base.data.value?.usual_address_id ?? null)
         : form.value.place,
+    parts: form.value.parts ?? base.data.value?.partial_deliveries ?? true,
   }))
 
   const asked = computed((before?: Asked) => {
@@ -229,6 +232,7 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
       buyer_reference: terms.value.reference,
       requested_on: terms.value.wanted,
       delivery_address_id: terms.value.place,
+      partial_deliveries: terms.value.parts,
       beyond: form.value.beyond,
     }),
   }

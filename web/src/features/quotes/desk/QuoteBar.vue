@@ -48,7 +48,8 @@ const more = computed<MenuRow[]>(() => {
     { label: t('desk.more.sheet'), href: `${path.value}/xlsx` },
     { label: t('desk.more.ubl'), href: `${path.value}/ubl` },
     ...(me.value?.sees_margin ? [{ label: t('desk.more.case'), href: `${path.value}/case` }] : []),
-    { ...opens('history', t('desk.more.history')), divided: true },
+    { ...opens('files', t('files.menu')), divided: true },
+    opens('history', t('desk.more.history')),
     ...(me.value?.keeps ? [opens('keep', t('desk.more.keep'))] : []),
     ...(revisions.length > 1
       ? [{ label: t('desk.more.compare'), to: `/quotes/${id}/compare` }]

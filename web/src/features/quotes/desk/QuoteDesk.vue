@@ -14,6 +14,7 @@ import { worded } from '@/words/refusals'
 import { numbersOf, withSplit } from '@/features/quotes/grid/lineActs'
 import LineGrid from '@/features/quotes/grid/LineGrid.vue'
 import DocumentTerms from '@/features/quotes/terms/DocumentTerms.vue'
+import BuyerCard from '@/features/quotes/buyer/BuyerCard.vue'
 import ClashCard from './ClashCard.vue'
 import type { DeskFields } from './draftShape'
 import QuoteBar from './QuoteBar.vue'
@@ -170,7 +171,10 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
     :fault="desk.saving.value === 'refused' ? fault : null"
     @change="desk.setFields"
   />
-  <div v-else class="gap" />
+  <template v-else>
+    <BuyerCard v-if="me?.sells" :quote="quote" />
+    <div class="gap" />
+  </template>
   <LineGrid
     ref="grid"
     :place="`vivid-refused:${me?.id}:quote-${quote.id}`"

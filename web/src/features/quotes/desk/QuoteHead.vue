@@ -55,7 +55,7 @@ const issued = computed(() => {
 </script>
 
 <template>
-  <SheetHead :title="quote.customer" :stops="stops">
+  <SheetHead :title="quote.customer" :stops="stops" :whole="`/route/quote/${quote.id}`">
     {{ t('desk.what', { number: quote.number, letter: quote.letter }) }} ·
     {{ t(`quotes.states.${quote.state}`)
     }}<span

@@ -14,6 +14,7 @@ export type Panel =
   | 'regulars'
   | 'keep'
   | 'history'
+  | 'files'
 </script>
 
 <script setup lang="ts">
@@ -33,6 +34,7 @@ const RegularsPanel = defineAsyncComponent(
   () => import('@/features/quotes/panels/RegularsPanel.vue'),
 )
 const HistoryPanel = defineAsyncComponent(() => import('@/features/quotes/panels/HistoryPanel.vue'))
+const FilesPanel = defineAsyncComponent(() => import('@/features/quotes/panels/FilesPanel.vue'))
 const NowPanel = defineAsyncComponent(() => import('@/features/quotes/panels/NowPanel.vue'))
 const AllowPanel = defineAsyncComponent(() => import('@/features/quotes/panels/AllowPanel.vue'))
 const CopyPanel = defineAsyncComponent(() => import('@/features/quotes/panels/CopyPanel.vue'))
@@ -106,6 +108,7 @@ const REASONS = {
     v-else-if="panel === 'paste'"
     :text="pasted.text"
     :at="pasted.at"
+    :customer="quote.customer_id"
     @insert="(rows, at) => emit('insert', rows, at)"
     @close="close"
   />
@@ -145,6 +148,7 @@ const REASONS = {
     :number="quote.number"
     @close="close"
   />
+  <FilesPanel v-else-if="panel === 'files'" :quote="quote" :lines="lines" @close="close" />
   <ReasonPanel
     v-else-if="panel === 'keep'"
     :title="t('desk.keep.title')"

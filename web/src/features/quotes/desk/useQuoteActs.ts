@@ -115,8 +115,8 @@ export function useQuoteActs(
       const order = await take(
         api.POST('/api/revisions/{revision_id}/order-now', { ...revision(), body }),
       )
-      void client.invalidateQueries()
       await router.push(`/orders/${order.id}`)
+      void client.invalidateQueries()
     })
   const closeRest = (reason: string) =>
     run(async () => {

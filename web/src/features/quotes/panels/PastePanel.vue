@@ -9,7 +9,7 @@ import { t, tn } from '@/words'
 import PastedRow from './PastedRow.vue'
 import { lineOf, pastedRow, ready, type PastedRow as Row } from './pastedRows'
 
-const props = defineProps<{ text: string; at: number }>()
+const props = defineProps<{ text: string; at: number; customer: number }>()
 const emit = defineEmits<{ insert: [rows: DeskLine[], at: number]; close: [] }>()
 const rows = ref<Row[]>([])
 const looking = ref(true)
@@ -18,7 +18,8 @@ const good = computed(() => rows.value.filter(ready))
 onMounted(look)
 async function look(): Promise<void> {
   try {
-    const found = await take(api.POST('/api/items/match', { body: { text: props.text } }))
+    const body = { text: props.text, customer_id: props.customer }
+    const found = await take(api.POST('/api/items/match', { body }))
     rows.value = found.map(pastedRow)
     looking.value = false
   } catch (fault) {

@@ -62,6 +62,9 @@ const change = (row: PastedRow) => emit('change', row)
       <template v-else>{{
         row.item ? `${row.item.code} ${row.item.name}` : t('desk.paste.noItem')
       }}</template>
+      <small v-if="row.agreement" class="soft agreement">{{
+        t('desk.paste.agreement', { number: row.agreement })
+      }}</small>
     </td>
     <td class="num">
       <ElInput
@@ -99,6 +102,9 @@ const change = (row: PastedRow) => emit('change', row)
 </template>
 
 <style scoped>
+.agreement {
+  display: block;
+}
 .as-it-is {
   margin-left: 8px;
 }

@@ -17,6 +17,8 @@ export interface PastedRow {
   price: string | null
   doubts: string[]
   others: Shapes['ReadingOut'][]
+  /** The customer's agreement that runs for the item. */
+  agreement: string
   /** Which reading stands: the first (-1), or one of the others by its place. */
   read: number
   first: Reading
@@ -40,6 +42,7 @@ export function withItem(row: PastedRow, id: number | null): PastedRow {
   return {
     ...row,
     item,
+    agreement: '',
     unit: item?.sales_unit ?? '',
     doubts: item ? without(row, 'item') : [...without(row, 'item'), 'item'],
   }
@@ -49,6 +52,7 @@ export function readAs(row: PastedRow, place: number): PastedRow {
   const reading = place < 0 ? row.first : row.others[place]
   if (!reading) return row
   const next = { ...row, ...reading, quantity: reading.quantity ?? '', read: place }
+  if (place >= 0 && next.item?.id !== row.item?.id) next.agreement = ''
   return {
     ...next,
     doubts: [...(next.item ? [] : ['item']), ...(next.quantity ? [] : ['quantity'])],

@@ -1,0 +1,25 @@
+"""A stop of Today: one thing to do."""
+
+from datetime import date
+
+from api.customers.sheet import BooksOut
+from api.schemas import Schema
+
+
+class DueStop(Schema):
+    """One thing to do: what (words, or a document's number and state), for whom, by when; of an account that does
+    not add up what was told of it and what ours come to."""
+
+    kind: str
+    title: str
+    state: str = ""
+    customer: str
+    on: date | None
+    days: int
+    amount: str | None
+    currency: str
+    detail: str
+    to: str
+    activity_id: int | None = None
+    version: int | None = None
+    books: list[BooksOut] = []

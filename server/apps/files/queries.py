@@ -1,0 +1,69 @@
+"""Files as they are seen: whose records' they are."""
+
+from dataclasses import dataclass
+
+from django.db.models import Q, QuerySet
+
+from apps.customers.models import Customer
+from apps.deals.models import Deal
+from apps.errors import Missing
+from apps.files.models import KeptFile
+from apps.orders.models import Order
+from apps.people.access import owned, pick, read_for_fulfilment
+from apps.people.models import User
+from apps.quotes.models import Revision
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Place:
+    """A record that files lie with: which column of a file, and its key. ``fixed``: they stay as they are."""
+
+    column: str
+    record: int
+    fixed: bool = False
+
+
+def place_of(who: User, kind: str, record: int) -> Place:
+    """The record, where this person may see it: ``customer``, ``deal``, ``quote`` (a revision), ``order``."""
+    if kind == "customer":
+        pick(Customer.objects.filter(owned(who)), record, "customer")
+    elif kind == "deal":
+        pick(Deal.objects.filter(owned(who)), record, "deal")
+    elif kind == "quote":
+        rows = Revision.objects.filter(owned(who, "quote__owner")).defer("priced", "case")
+        row = pick(rows, record, "quote")
+        return Place(column="revision", record=record, fixed=row.issued_at is not None)
+    elif kind == "order":
+        pick(Order.objects.filter(read_for_fulfilment(who)), record, "order")
+    else:
+        raise Missing("not_found", facts={"what": "kind"})
+    return Place(column=kind, record=record)
+
+
+def files_of(place: Place) -> QuerySet[KeptFile]:
+    """What lies there; with an order, what came with its offers as well."""
+    here = Q(**{place.column: place.record})
+    if place.column == "order":
+        here |= Q(revision__acceptances__order=place.record)
+    return (
+        KeptFile.objects.filter(here, removed_at=None)
+        .select_related("added_by", "revision__quote")
+        .distinct()
+    )
+
+
+def seen_by(who: User) -> QuerySet[KeptFile]:
+    """Every file of a record that a person may see."""
+    orders = Order.objects.filter(read_for_fulfilment(who))
+    return KeptFile.objects.filter(
+        owned(who, "customer__owner")
+        | owned(who, "deal__owner")
+        | owned(who, "revision__quote__owner")
+        | Q(order__in=orders)
+        | Q(revision__acceptances__order__in=orders)
+    ).distinct()
+
+
+def with_paper(revision: Revision) -> QuerySet[KeptFile]:
+    """What the buyer of a revision gets beside the paper."""
+    return revision.files.filter(with_paper=True, removed_at=None)

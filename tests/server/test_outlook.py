@@ -1,0 +1,107 @@
+"""A receipt slips or comes sooner: whose order rides on it reads of it, and promises the new day."""
+
+from datetime import date, timedelta
+import sqlite3
+from typing import Any
+
+from django.utils import timezone
+import pytest
+
+from apps.handover.models import Handover
+from apps.handover.worker import go_round
+from apps.journal.models import Change
+from apps.orders.models import OrderLine, Outlook
+from tests.server.conftest import Caller, World
+from tests.server.office import Office
+
+
+def rounds(office: Office) -> None:
+    while go_round(office.client, "test", timezone.now):
+        pass
+
+
+@pytest.fixture
+def riding(as_ilse: Caller, office: Office, with_them: Any) -> OrderLine:
+    """Twenty posts of an order that ride on a receipt in about two weeks."""
+    line = OrderLine.objects.get(order_id=with_them["id"], position=1)
+    due = timezone.localdate() + timedelta(days=14)
+    due += timedelta(days=max(0, 7 - due.weekday()) if due.weekday() > 4 else 0)
+    with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
+        db.execute("INSERT OR REPLACE INTO stock VALUES ('POST-25', 'NORTHGATE', '0', 10, '50')")
+        db.execute(
+            "INSERT INTO receipts VALUES ('PO-9001', 'POST-25', 'NORTHGATE', ?, '50', 1)",
+            (due.isoformat(),),
+        )
+        db.execute(
+            "INSERT OR REPLACE INTO kept VALUES (?, 1, ?, 'POST-25', 'NORTHGATE', '20', ?)",
+            (with_them["backoffice_number"], with_them["number"], due.isoformat()),
+        )
+        db.execute(
+            "INSERT OR REPLACE INTO changes (kind, id, at) VALUES ('stock', 'POST-25@NORTHGATE', ?)",
+            (timezone.now().isoformat(),),
+        )
+    rounds(office)
+    told = as_ilse("get", f"orders/{line.order_id}/promises")["lines"]
+    leaves = next(row["leaves"] for row in told if row["key"] == str(line.pk))
+    # The guard lets an order that was turned down be mended.
+    Handover.objects.update(state="refused")
+    OrderLine.objects.filter(pk=line.pk).update(promised_on=leaves, missing=0)
+    OrderLine.objects.exclude(pk=line.pk).update(promised_on=None)
+    Handover.objects.update(state="taken")
+    line.refresh_from_db()
+    return line
+
+
+def stops(caller: Caller) -> list[tuple[str, str]]:
+    found = caller("get", "today")["answers"]
+    return [(row["kind"], row["on"]) for row in found if row["kind"] in ("slipped", "sooner")]
+
+
+def test_a_receipt_that_slips_is_a_stop_until_the_new_day_is_promised(
+    world: World, as_ilse: Caller, office: Office, riding: OrderLine
+) -> None:
+    assert (stops(as_ilse), Outlook.objects.count()) == ([], 0)
+    before = riding.promised_on
+    assert before is not None
+    office.press("postpone", number="PO-9001")
+    rounds(office)
+    ((kind, on),) = stops(as_ilse)
+    assert kind == "slipped"
+    assert date.fromisoformat(on) >= before + timedelta(days=7)
+    assert stops(world.call(world.tomas)) == []
+    path = f"order-lines/{riding.pk}/new-day"
+    assert world.call(world.stranger).status("post", path) == 404
+    shown = as_ilse("get", f"orders/{riding.order_id}")["lines"][0]["outlook"]
+    assert shown["leaves_on"] == on
+    told = as_ilse("post", path)["lines"][0]
+    assert (told["promised_on"], told["outlook"]) == (on, None)
+    assert stops(as_ilse) == []
+    note = Change.objects.get(field="line 1 POST-25: promised")
+    assert (note.before, note.after) == (str(before), on)
+    assert as_ilse.ask("post", path).json()["code"] == "no_new_day"
+
+
+def test_goods_that_come_sooner_are_told_as_well(
+    as_ilse: Caller, office: Office, riding: OrderLine
+) -> None:
+    office.press("receive", number="PO-9001")
+    rounds(office)
+    ((kind, _),) = stops(as_ilse)
+    assert kind == "sooner"
+
+
+def test_a_receipt_that_is_back_in_time_leaves_no_stop(
+    as_ilse: Caller, office: Office, riding: OrderLine
+) -> None:
+    office.press("postpone", number="PO-9001")
+    rounds(office)
+    first = Outlook.objects.get().since
+    office.press("confirm", number="PO-9001")
+    rounds(office)
+    assert Outlook.objects.get().since == first  # the same day: not told anew
+    with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
+        due = riding.promised_on.isoformat() if riding.promised_on else ""
+        db.execute("UPDATE receipts SET due = ? WHERE number = 'PO-9001'", (due,))
+    office.press("reorder", number="POST-25@NORTHGATE")
+    rounds(office)
+    assert stops(as_ilse) == []
