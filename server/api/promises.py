@@ -285,7 +285,7 @@ def ask(request: HttpRequest) -> AskedOut:
 
 @router.get("/orders/{order_id}/promises", response=PromisesOut, operation_id="order_promises")
 def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
-    """What can be promised today of what an order still has to get."""
+    """What can be promised today of what an order still has to get, and what else could be done."""
     order = pick(orders_of(who(request)), order_id, "order")
     rows = list(
         order.lines.filter(quantity__gt=0)
@@ -311,5 +311,6 @@ def of_order(request: HttpRequest, order_id: PathId) -> PromisesOut:
         buyer_country=(order.delivery_address or {}).get("country", ""),
         today=today(),
         now=timezone.now(),
+        propose=True,
     )
     return promises_out(found, units, depots())

@@ -6,6 +6,14 @@ from api.customers.sheet import BooksOut
 from api.schemas import Schema
 
 
+class StopLine(Schema):
+    """The order's line that a stop is about, and its item."""
+
+    order: int
+    line: int
+    item: int
+
+
 class DueStop(Schema):
     """One thing to do: what (words, or a document's number and state), for whom, by when; of an account that does
     not add up what was told of it and what ours come to."""
@@ -23,3 +31,4 @@ class DueStop(Schema):
     activity_id: int | None = None
     version: int | None = None
     books: list[BooksOut] = []
+    line: StopLine | None = None

@@ -22,7 +22,7 @@ from api.orders import (
 )
 from api.schemas import Schema
 from api.shapes import money, sure_money, today, who
-from api.stops import DueStop
+from api.stops import DueStop, StopLine
 from apps.buyers.models import NEW, BuyerAnswer
 from apps.catalogue.queries import newest_rates
 from apps.deals.queries import by_month, deals_of, filter_deals, joined, shown
@@ -231,6 +231,11 @@ def _other_days(person: User, on: date) -> list[DueStop]:
             currency="",
             detail=row.order_line.text,
             to=f"/orders/{row.order_line.order_id}",
+            line=StopLine(
+                order=row.order_line.order_id,
+                line=row.order_line_id,
+                item=row.order_line.item_id,
+            ),
         )
         for row in rows_at(rows.order_by("since", "pk"), slice(MOST), shown)
     ]

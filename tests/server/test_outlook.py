@@ -105,3 +105,31 @@ def test_a_receipt_that_is_back_in_time_leaves_no_stop(
     office.press("reorder", number="POST-25@NORTHGATE")
     rounds(office)
     assert stops(as_ilse) == []
+
+
+def test_a_line_that_slips_is_told_what_else_could_be_done(
+    as_ilse: Caller, office: Office, riding: OrderLine
+) -> None:
+    """What is free elsewhere and comes sooner; what the line itself holds stands in no way."""
+    with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
+        db.execute("INSERT OR REPLACE INTO stock VALUES ('POST-25', 'SALTMARSH', '20', 10, '50')")
+        db.execute(
+            "INSERT OR REPLACE INTO changes (kind, id, at) VALUES ('stock', 'POST-25@SALTMARSH', ?)",
+            (timezone.now().isoformat(),),
+        )
+    office.press("postpone", number="PO-9001")
+    rounds(office)
+    (stop,) = [row for row in as_ilse("get", "today")["answers"] if row["kind"] == "slipped"]
+    assert stop["line"] == {
+        "order": riding.order_id,
+        "line": riding.pk,
+        "item": riding.item_id,
+    }
+    told = as_ilse("get", f"orders/{riding.order_id}/promises")["lines"]
+    (line,) = [row for row in told if row["key"] == str(riding.pk)]
+    assert line["kind"] == "coming"
+    by_kind = {row["kind"]: row for row in line["proposals"]}
+    assert by_kind["depot"]["name"] == "Saltmarsh"
+    assert by_kind["depot"]["last"] < line["arrives"]
+    # All fifty that come: twenty of them are this line's own, and are had again.
+    assert by_kind["whole"]["parts"][0]["quantity"] == "20"

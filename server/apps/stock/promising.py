@@ -104,15 +104,32 @@ class Ordered:
 
 
 def held_promises(
-    order_number: str, lines: Sequence[Ordered], *, buyer_country: str, today: date, now: datetime
+    order_number: str,
+    lines: Sequence[Ordered],
+    *,
+    buyer_country: str,
+    today: date,
+    now: datetime,
+    propose: bool = False,
 ) -> dict[str, Promised]:
-    """When what was ordered already can leave, with everybody served in order of their days."""
+    """When what was ordered already can leave, with everybody served in order of their days.
+
+    ``propose``: also what else could be done about each line that is not there, as if it gave back what it holds.
+    """
     places = depots()
-    plans = plans_of({line.item for line in lines}, places)
+    items = {line.item for line in lines}
+    others = _substitutes(items) if propose else {}
+    plans = plans_of(items | {row.instead_id for rows in others.values() for row in rows}, places)
     desk = _Desk(
-        places=places, kinds={}, others={}, plans=plans, buyer=buyer_country, today=today, now=now
+        places=places,
+        kinds={},
+        others=others,
+        plans=plans,
+        buyer=buyer_country,
+        today=today,
+        now=now,
     )
-    return {line.key: desk.held(order_number, line) for line in lines}
+    return {line.key: desk.held(order_number, line, propose) for line in lines}
 
 
 def _substitutes(items: set[int]) -> dict[int, list[Substitute]]:
@@ -162,7 +179,7 @@ class _Desk:
         late = not answer.in_time(line.on)
         return self._promised(line.key, plan, answer, late=late, made=made, proposals=proposals)
 
-    def held(self, order_number: str, line: Ordered) -> Promised:
+    def held(self, order_number: str, line: Ordered, propose: bool) -> Promised:
         """An order line's promise; ``none`` where nothing is kept for it."""
         depot = line.depot or (self.places[0].pk if self.places else 0)
         plan = self.plans.get((line.item, depot))
@@ -175,7 +192,26 @@ class _Desk:
         free = promise.periods_of(plan.stock, self.today)[0].by_then
         rules = self._rules(plan, country=line.country)
         answer = self._answer_of_held(own, line.quantity, rules, free)
-        return self._promised(line.key, plan, answer, late=not answer.in_time(line.by))
+        proposals: tuple[Proposal, ...] = ()
+        if propose and answer.kind != promise.IN_STOCK:
+            proposals = self._instead_of_held(line, plan, rules, names)
+        late = not answer.in_time(line.by)
+        return self._promised(line.key, plan, answer, late=late, proposals=proposals)
+
+    def _instead_of_held(
+        self, line: Ordered, plan: Plan, rules: Rules, names: set[str]
+    ) -> tuple[Proposal, ...]:
+        """Asked anew for what the line holds, with that given back."""
+        kept = plan.stock.commitments
+        wanted = Wanted(
+            key=line.key,
+            item=line.item,
+            quantity=sum((row.quantity for row in kept if row.line in names), Decimal(0)),
+            country=line.country,
+        )
+        rest = tuple(row for row in kept if row.line not in names)
+        freed = replace(plan, stock=replace(plan.stock, commitments=rest))
+        return self._proposals(wanted, freed, rules)
 
     def _answer_of_held(
         self, own: Sequence[promise.Held], quantity: Decimal, rules: Rules, free: Decimal

@@ -2122,7 +2122,7 @@ export interface paths {
         };
         /**
          * Of Order
-         * @description What can be promised today of what an order still has to get.
+         * @description What can be promised today of what an order still has to get, and what else could be done.
          */
         get: operations["order_promises"];
         put?: never;
@@ -3205,6 +3205,7 @@ export interface components {
              * @default []
              */
             books: components["schemas"]["BooksOut"][];
+            line?: components["schemas"]["StopLine"] | null;
         };
         /**
          * Figure
@@ -3217,6 +3218,18 @@ export interface components {
             count: number;
             /** To */
             to: string;
+        };
+        /**
+         * StopLine
+         * @description The order's line that a stop is about, and its item.
+         */
+        StopLine: {
+            /** Order */
+            order: number;
+            /** Line */
+            line: number;
+            /** Item */
+            item: number;
         };
         /**
          * TodayOut

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** The lines of an order, with their locked prices, and how much of each was shipped. */
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
-import { api, take } from '@/api/client'
+import { computed, toRef } from 'vue'
 import { me } from '@/api/session'
 import { day, figure, isNothing } from '@/kit/format/format'
 import { per } from '@/parts/line/per'
+import OtherWays from '@/parts/promise/OtherWays.vue'
 import PromiseWord from '@/parts/promise/PromiseWord.vue'
+import { useOrderPromises } from '@/parts/promise/useOrderPromises'
 import { maybe, t } from '@/words'
 import { isOpen } from './change'
 import LineDay from './LineDay.vue'
@@ -26,21 +26,15 @@ const perOf = (line: Order['lines'][number]) =>
 /** A cancelled order gets nothing. */
 const gone = computed(() => props.order.cancelled_at !== null)
 /** What can be promised now of what has not left; what was promised stands beside it. */
-const promises = useQuery({
-  queryKey: computed(() => ['order-promises', props.order.id, props.order.state]),
-  queryFn: ({ signal }) =>
-    take(
-      api.GET('/api/orders/{order_id}/promises', {
-        params: { path: { order_id: props.order.id } },
-        signal,
-      }),
-    ),
-  enabled: computed(
-    () => !gone.value && props.order.lines.some((line) => line.shipped !== line.quantity),
-  ),
-  refetchInterval: 60_000,
-})
-const byKey = computed(() => new Map(promises.data.value?.lines.map((each) => [each.key, each])))
+const { byLine } = useOrderPromises(
+  toRef(() => props.order.id),
+  computed(() => !gone.value && props.order.lines.some((line) => line.shipped !== line.quantity)),
+)
+/** What is short, late, or slips: something else may be sooner. */
+const asksMore = (line: Order['lines'][number]) => {
+  const now = byLine.value.get(line.id)
+  return !!now && (now.late || now.kind === 'short' || !!line.outlook)
+}
 function saidOf(line: Order['lines'][number]): string {
   if (line.missing) return t('orders.wasShort', { missing: figure(line.missing) })
   return line.promised_on ? t('orders.promised', { day: day(line.promised_on) }) : ''
@@ -122,16 +116,16 @@ function whereOf(line: Order['lines'][number]): string {
             </td>
             <td class="promised">
               <span
-                v-if="!gone && !(line.stage === 'ordered' && byKey.get(String(line.id)))"
+                v-if="!gone && !(line.stage === 'ordered' && byLine.get(line.id))"
                 class="stage"
                 :class="line.stage"
                 >{{ maybe(`orders.stage.${line.stage}`) }}</span
               >
               <template v-if="!gone && isOpen(line) && !line.service">
                 <RouterLink
-                  v-if="byKey.get(String(line.id))"
+                  v-if="byLine.get(line.id)"
                   :to="`/items/${line.item_id}?customer=${order.customer_id}`"
-                  ><PromiseWord :promise="byKey.get(String(line.id))!"
+                  ><PromiseWord :promise="byLine.get(line.id)!"
                 /></RouterLink>
                 <small class="soft">{{ saidOf(line) }}</small>
                 <LineDay
@@ -141,6 +135,10 @@ function whereOf(line: Order['lines'][number]): string {
                   :busy="busy"
                   @promise="(id) => emit('newDay', id)"
                 />
+                <details v-if="asksMore(line)">
+                  <summary>{{ t('promise.else.open') }}</summary>
+                  <OtherWays :order="order.id" :line="line.id" :item="line.item_id" />
+                </details>
                 <LineGoods
                   :order="order"
                   :line="line"

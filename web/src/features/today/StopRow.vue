@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** One stop of the day: what, for whom, by when; done here, or opened. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Shapes } from '@/api/client'
 import { figure, units } from '@/kit/format/format'
 import { differing } from '@/parts/customer/books'
+import OtherWays from '@/parts/promise/OtherWays.vue'
 import { t } from '@/words'
 import { title, when } from './stops'
 
@@ -18,6 +19,7 @@ const worth = computed(() => {
   return goods ? units(amount, currency) : `${figure(amount)} ${currency}`
 })
 const CODE = 3
+const more = ref(false)
 const late = computed(
   () =>
     props.stop.days > 0 && !['stumbled', 'news', 'trouble', 'stopped'].includes(props.stop.kind),
@@ -29,7 +31,18 @@ const late = computed(
     <span class="dot" aria-hidden="true" />
     <RouterLink class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
     <span class="who">{{ stop.customer }}</span>
-    <span class="soft detail">{{ stop.books.length ? differing(stop.books) : stop.detail }}</span>
+    <span class="soft detail"
+      >{{ stop.books.length ? differing(stop.books) : stop.detail
+      }}<ElButton
+        v-if="stop.line"
+        class="more"
+        size="small"
+        text
+        :aria-expanded="more"
+        @click="more = !more"
+        >{{ t('promise.else.open') }}</ElButton
+      ></span
+    >
     <span class="num">{{ worth }}</span>
     <span class="num when" :class="{ late }">{{ when(stop) }}</span>
     <ElButton
@@ -46,6 +59,7 @@ const late = computed(
       :aria-label="t('today.openWhat', { what: title(stop) })"
       >{{ t('today.open') }}</RouterLink
     >
+    <OtherWays v-if="more && stop.line" class="below" v-bind="stop.line" />
   </li>
 </template>
 
@@ -87,6 +101,14 @@ const late = computed(
   grid-column: 3 / 6;
   -webkit-line-clamp: none;
   line-clamp: none;
+}
+.more {
+  height: auto;
+  padding: 0 4px;
+}
+.below {
+  grid-column: 2 / -1;
+  padding-bottom: 6px;
 }
 .btn.small {
   justify-content: center;

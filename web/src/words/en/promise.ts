@@ -30,6 +30,12 @@ export default {
     depot: 'From {name}, by {last}',
     instead: '{quantity} × {name} instead, by {last}',
   },
+  else: {
+    open: 'What else?',
+    label: 'What else could be done',
+    none: 'Nothing sooner is planned here or elsewhere',
+    move: 'Move a promise',
+  },
   check: {
     ok: 'All in stock',
     coming: '{n} coming | {n} coming',
