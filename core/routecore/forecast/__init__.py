@@ -1,5 +1,17 @@
-"""What the open deals promise, weighted by how likely they are."""
+"""What the open deals promise: weighted, as a range with its chances, against what became of earlier ones."""
 
+from routecore.forecast.calibration import (
+    Class,
+    Foretold,
+    Outcome,
+    brier,
+    calibrate,
+    held,
+    right_since,
+)
+from routecore.forecast.learnt import Decided, Experience, Learnt, learn, size_class
+from routecore.forecast.moved import CAUSES, Moved, Seen, Snapshot, Step, Window, moved
+from routecore.forecast.spread import Chance, Spread, spread_of
 from routecore.forecast.weighted import (
     OVERDUE,
     Cell,
@@ -11,15 +23,39 @@ from routecore.forecast.weighted import (
     month_of,
     weigh,
 )
+from routecore.forecast.wilson import wilson
 
 __all__ = [
+    "CAUSES",
     "OVERDUE",
     "Cell",
+    "Chance",
+    "Class",
     "DealGroup",
+    "Decided",
+    "Experience",
     "Forecast",
     "ForecastDeal",
+    "Foretold",
+    "Learnt",
+    "Moved",
+    "Outcome",
+    "Seen",
+    "Snapshot",
+    "Spread",
+    "Step",
+    "Window",
+    "brier",
+    "calibrate",
     "forecast_deals",
     "forecast_groups",
+    "held",
+    "learn",
     "month_of",
+    "moved",
+    "right_since",
+    "size_class",
+    "spread_of",
     "weigh",
+    "wilson",
 ]
