@@ -24,6 +24,7 @@ class WishIn(BaseModel):
     quantity: Kept | None = None
     wanted_on: Day | None = None
     address_id: Id | None = None
+    depot_id: Id | None = None
 
 
 class HeadIn(BaseModel):

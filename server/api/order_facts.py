@@ -35,6 +35,7 @@ class ChangedLine(Schema):
     was_on: date | None
     becomes_on: date | None
     place: dict[str, str] | None
+    depot: str
     outcome: str
     message: str
 
@@ -160,6 +161,7 @@ def _changed(row: dict[str, object], line: OrderLine, answer: dict[str, str]) ->
         was_on=_day(before.get("wanted_on")),
         becomes_on=_day(row.get("wanted_on")),
         place=place if isinstance(place, dict) else None,
+        depot=_text(row.get("depot")),
         outcome=answer.get("outcome", ""),
         message=answer.get("message", ""),
     )

@@ -321,6 +321,7 @@ class OrderLineOut(Schema):
     delivery_address: dict[str, str] | None
     wanted_on: date | None
     depot: str
+    depot_id: int | None
     quote: str
     outlook: OutlookOut | None
 
@@ -631,6 +632,7 @@ def _line(row: OrderLine, currency: str, done: Done) -> OrderLineOut:
         delivery_address=row.delivery_address,
         wanted_on=row.wanted_on,
         depot=row.depot.name if row.depot else "",
+        depot_id=row.depot_id,
         quote=_quote_name(row.quote_line.revision),
         outlook=OutlookOut.from_orm(row.outlook) if hasattr(row, "outlook") else None,
     )

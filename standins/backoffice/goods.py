@@ -147,7 +147,7 @@ def keep(db: sqlite3.Connection, number: str, body: Mapping[str, Any]) -> None:
     for line in body["lines"]:
         quantity = line.get("base_quantity") if line["kind"] != "service" else None
         depot = line.get("depot") or (usual[0] if usual else "")
-        if not quantity or not _known(db, line["item"], depot):
+        if not quantity or not known(db, line["item"], depot):
             continue
         due = (
             line.get("reserve_by")
@@ -162,7 +162,8 @@ def keep(db: sqlite3.Connection, number: str, body: Mapping[str, Any]) -> None:
         touch(db, "stock", f"{line['item']}@{depot}")
 
 
-def _known(db: sqlite3.Connection, item: str, depot: str) -> bool:
+def known(db: sqlite3.Connection, item: str, depot: str) -> bool:
+    """Whether the item is kept in the depot."""
     row = db.execute("SELECT 1 FROM stock WHERE item = ? AND depot = ?", (item, depot))
     return row.fetchone() is not None
 

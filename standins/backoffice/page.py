@@ -202,7 +202,8 @@ def _line(row: dict[str, Any]) -> str:
     place = row.get("delivery_address") or {}
     to = f", to {place['street']}, {place['town']}" if place.get("street") else ""
     by = f", by {row['wanted_on']}" if row.get("wanted_on") else ""
-    return escape(f"{row['line']}: {row['quantity']} × {row['item']}{by}{to}")
+    at = f", from {row['depot']}" if row.get("depot") else ""
+    return escape(f"{row['line']}: {row['quantity']} × {row['item']}{by}{at}{to}")
 
 
 def _button(act: str, words: str, number: str = "", *, pressed: bool | None = None) -> str:

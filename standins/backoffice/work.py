@@ -375,6 +375,9 @@ def ask(db: sqlite3.Connection, key: str, number: str, body: Json) -> bool | Non
     return True
 
 
+CLERK = "The clerk turned it down."
+
+
 def answer(db: sqlite3.Connection, order_key: str, key: str, *, refuse: bool = False) -> None:
     """Answer a change line by line: what has left cannot be taken back, what was billed neither."""
     row = db.execute("SELECT * FROM asked WHERE key = ? AND answer IS NULL", (key,)).fetchone()
@@ -384,9 +387,9 @@ def answer(db: sqlite3.Connection, order_key: str, key: str, *, refuse: bool = F
     order = order_of(db, number)
     lines = {line.number: line for line in lines_of(db, number, order)}
     rows = [
-        (each, "The clerk turned it down." if refuse else _against(lines.get(each["line"]), each))
+        (each, CLERK if refuse else _against(lines.get(each["line"]), each) or _not_there(db, order, each))
         for each in body["lines"]
-    ]
+    ]  # fmt: skip
     done = {each["line"]: each for each, why in rows if not why}
     now = {
         **order,
@@ -425,6 +428,14 @@ def _against(line: Line | None, wish: Json) -> str:
     if line.shipped >= line.quantity and line.quantity:
         return "All of it has left."
     return ""
+
+
+def _not_there(db: sqlite3.Connection, order: Json, wish: Json) -> str:
+    """Why a line cannot leave from the depot that is asked for; nothing where it can."""
+    if not wish.get("depot"):
+        return ""
+    item = next(row["item"] for row in order["lines"] if row["line"] == wish["line"])
+    return "" if goods.known(db, item, wish["depot"]) else "It is not kept in that depot."
 
 
 def shorten(db: sqlite3.Connection, order_key: str, number: str) -> None:
@@ -500,6 +511,8 @@ def _changed(line: Json, wish: Json) -> Json:
         now["wanted_on"], now["reserve_by"] = wish["wanted_on"], None
     if wish.get("delivery_address"):
         now["delivery_address"] = wish["delivery_address"]
+    if wish.get("depot"):
+        now["depot"], now["reserve_by"] = wish["depot"], None
     return now
 
 

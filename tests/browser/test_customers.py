@@ -40,6 +40,7 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
+    start(page, "Begun before the regulars were looked at")
     open_customer(page, FARM)
     page.get_by_role("link", name="Regulars").click()
     sheet = page.locator("table.regulars")
@@ -78,7 +79,9 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
     page.get_by_text("All items", exact=True).click()
     expect(page.get_by_role("button", name=re.compile("^Put 3 lines on"))).to_be_visible()
 
-    page.keyboard.press("Control+Enter")
+    # They have a draft, and go onto a new quote all the same.
+    page.get_by_role("button", name="On another quote").press("Enter")
+    page.get_by_role("menuitem", name="On a new quote").click()
     expect(page.get_by_role("navigation", name="The Route")).to_be_visible()
     expect(cell(page, 0, 2)).to_have_text(last.strip())
     expect(cell(page, 1, 2)).to_have_text("150")

@@ -1,6 +1,7 @@
 """A receipt slips or comes sooner: whose order rides on it reads of it, and promises the new day."""
 
 from datetime import date, timedelta
+from decimal import Decimal
 import sqlite3
 from typing import Any
 
@@ -10,9 +11,12 @@ import pytest
 from apps.handover.models import Handover
 from apps.handover.worker import go_round
 from apps.journal.models import Change
-from apps.orders.models import OrderLine, Outlook
+from apps.orders.models import Order, OrderLine, Outlook
+from apps.stock.models import Depot
 from tests.server.conftest import Caller, World
 from tests.server.office import Office
+
+D = Decimal
 
 
 def rounds(office: Office) -> None:
@@ -24,6 +28,7 @@ def rounds(office: Office) -> None:
 def riding(as_ilse: Caller, office: Office, with_them: Any) -> OrderLine:
     """Twenty posts of an order that ride on a receipt in about two weeks."""
     line = OrderLine.objects.get(order_id=with_them["id"], position=1)
+    office.without_goods()
     due = timezone.localdate() + timedelta(days=14)
     due += timedelta(days=max(0, 7 - due.weekday()) if due.weekday() > 4 else 0)
     with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
@@ -107,10 +112,9 @@ def test_a_receipt_that_is_back_in_time_leaves_no_stop(
     assert stops(as_ilse) == []
 
 
-def test_a_line_that_slips_is_told_what_else_could_be_done(
-    as_ilse: Caller, office: Office, riding: OrderLine
-) -> None:
-    """What is free elsewhere and comes sooner; what the line itself holds stands in no way."""
+@pytest.fixture
+def elsewhere(office: Office, riding: OrderLine) -> Depot:
+    """Twenty posts lie free in the other depot, and the receipt of the first has slipped."""
     with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
         db.execute("INSERT OR REPLACE INTO stock VALUES ('POST-25', 'SALTMARSH', '20', 10, '50')")
         db.execute(
@@ -119,17 +123,71 @@ def test_a_line_that_slips_is_told_what_else_could_be_done(
         )
     office.press("postpone", number="PO-9001")
     rounds(office)
+    return Depot.objects.get(code="SALTMARSH")
+
+
+def of_line(caller: Caller, line: OrderLine) -> Any:
+    """What is promised now of a line."""
+    told = caller("get", f"orders/{line.order_id}/promises")["lines"]
+    return next(row for row in told if row["key"] == str(line.pk))
+
+
+def test_a_line_that_slips_is_told_what_else_could_be_done(
+    as_ilse: Caller, elsewhere: Depot, riding: OrderLine
+) -> None:
+    """What is free elsewhere and comes sooner; what the line itself holds stands in no way."""
     (stop,) = [row for row in as_ilse("get", "today")["answers"] if row["kind"] == "slipped"]
-    assert stop["line"] == {
-        "order": riding.order_id,
-        "line": riding.pk,
-        "item": riding.item_id,
-    }
-    told = as_ilse("get", f"orders/{riding.order_id}/promises")["lines"]
-    (line,) = [row for row in told if row["key"] == str(riding.pk)]
+    place = {"order": riding.order_id, "line": riding.pk, "item": riding.item_id}
+    assert stop["line"] == place
+    line = of_line(as_ilse, riding)
     assert line["kind"] == "coming"
     by_kind = {row["kind"]: row for row in line["proposals"]}
-    assert by_kind["depot"]["name"] == "Saltmarsh"
+    assert (by_kind["depot"]["name"], by_kind["depot"]["depot_id"]) == ("Saltmarsh", elsewhere.pk)
     assert by_kind["depot"]["last"] < line["arrives"]
-    # All fifty that come: twenty of them are this line's own, and are had again.
+    # Of the fifty that come twenty are this line's own, and are had again.
     assert by_kind["whole"]["parts"][0]["quantity"] == "20"
+
+
+def ask_for(caller: Caller, line: OrderLine, depot: int) -> Any:
+    """Ask the back office for a line from another depot."""
+    body = {
+        "version": caller("get", f"orders/{line.order_id}")["version"],
+        "lines": [{"line_id": line.pk, "depot_id": depot}],
+        "reason": "The receipt slips",
+    }
+    return caller.ask("post", f"orders/{line.order_id}/changes", body)
+
+
+def test_a_line_leaves_from_another_depot_once_the_back_office_has_said_so(
+    as_ilse: Caller, office: Office, elsewhere: Depot, riding: OrderLine
+) -> None:
+    assert ask_for(as_ilse, riding, elsewhere.pk).status_code == 200
+    for _ in range(3):
+        rounds(office)
+        told = as_ilse("get", f"orders/{riding.order_id}")
+        (change,) = told["changes"]
+        assert [line["outcome"] for line in change["lines"]] == ["taken"]
+        assert change["lines"][0]["depot"] == "SALTMARSH"
+        line = told["lines"][0]
+        assert (line["depot"], line["outlook"]) == ("Saltmarsh", None)
+        # Promised out of what lies there, before and after the back office told that depot's stock anew.
+        assert line["promised_on"] < str(riding.promised_on)
+        assert of_line(as_ilse, riding)["kind"] == "in_stock"
+    assert stops(as_ilse) == []
+    with sqlite3.connect(office.folder / "backoffice.sqlite") as db:
+        kept = db.execute("SELECT depot, quantity FROM kept WHERE line = 1").fetchall()
+    assert kept == [("SALTMARSH", "20")]
+    assert D(told["payable"]) == Order.objects.get(pk=riding.order_id).payable == D("1033.92")
+
+
+def test_a_depot_that_does_not_keep_the_item_is_turned_down_line_by_line(
+    as_ilse: Caller, office: Office, riding: OrderLine
+) -> None:
+    other = Depot.objects.create(code="FARSIDE", name="Farside", country="QF")
+    assert ask_for(as_ilse, riding, other.pk + 1).status_code == 404
+    assert ask_for(as_ilse, riding, other.pk).status_code == 200
+    rounds(office)
+    told = as_ilse("get", f"orders/{riding.order_id}")
+    (line,) = told["changes"][0]["lines"]
+    assert (line["outcome"], line["message"]) == ("refused", "It is not kept in that depot.")
+    assert told["lines"][0]["depot"] == ""

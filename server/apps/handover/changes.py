@@ -1,4 +1,4 @@
-"""The buyer changes an order: less of a line, later, elsewhere, or nothing of it any more.
+"""The buyer changes an order: less of a line, later, elsewhere, from another depot, or nothing of it any more.
 
 As long as the back office does not have the order, a change is done at once. Afterwards it is asked for, line by line,
 and the back office's answer decides: what it has done already cannot be undone by asking.
@@ -14,6 +14,7 @@ from uuid import UUID
 from django.db import transaction
 from django.utils import timezone
 
+from apps.catalogue.models import SERVICE
 from apps.customers.addresses import addresses_of, delivery_address
 from apps.errors import Invalid, Missing, Refused, check_version
 from apps.handover.models import (
@@ -30,11 +31,12 @@ from apps.journal.flows import record_changes
 from apps.orders.altering import Altered, alter, by_answer, shipped_of
 from apps.orders.models import Order, OrderLine
 from apps.orders.offers import require_packs
-from apps.orders.promises import promise_anew
+from apps.orders.promises import promise_anew, promise_moved
 from apps.orders.queries import state_of
 from apps.people.access import owned, pick, pick_locked, sells
 from apps.people.models import User
 from apps.quotes.models import Quote
+from apps.stock.models import Depot
 from apps.told import Unfit
 from routecore.casefile.words import plain
 
@@ -49,6 +51,7 @@ class Wish:
     quantity: Decimal | None = None
     wanted_on: date | None = None
     address_id: int | None = None
+    depot_id: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -154,9 +157,10 @@ def _may_change(order: Order, head: Head | None, reason: str) -> bool:
 
 def _rows(order: Order, wishes: Sequence[Wish], today: date) -> list[Json]:
     """The lines of a change, each with what it was; only what differs."""
-    lines = {line.pk: line for line in order.lines.select_related("item")}
+    lines = {line.pk: line for line in order.lines.select_related("item", "depot")}
     left = shipped_of(order)
     places = addresses_of(order.customer, (w.address_id for w in wishes if w.address_id))
+    codes = _depots({w.depot_id for w in wishes if w.depot_id})
     if len({wish.line_id for wish in wishes}) < len(wishes):
         raise Invalid("double_id", path="lines")
     rows = []
@@ -166,10 +170,22 @@ def _rows(order: Order, wishes: Sequence[Wish], today: date) -> list[Json]:
             raise Missing("not_found", facts={"what": "line"})
         place = places.get(wish.address_id or 0)
         row = _row(line, wish, place, left.get(line.pk, Decimal(0)), n, today)
+        if wish.depot_id and wish.depot_id != line.depot_id and line.item.kind != SERVICE:
+            row["depot"] = codes[wish.depot_id]
+        if len(row) > 1 and left.get(line.pk, Decimal(0)) >= line.quantity > 0:
+            raise Refused("has_left", path=f"lines[{n}]", facts={"text": line.text})
         if len(row) > 1:
             row["was"] = {name: _was(line, name) for name in row if name != "line"}
             rows.append(row)
     return rows
+
+
+def _depots(keys: set[int]) -> dict[int, str]:
+    """The codes of these depots; refused where one is not there."""
+    codes = dict(Depot.objects.filter(pk__in=keys).values_list("pk", "code")) if keys else {}
+    if len(codes) < len(keys):
+        raise Missing("not_found", facts={"what": "depot"})
+    return codes
 
 
 def _row(
@@ -185,12 +201,12 @@ def _row(
         row["wanted_on"] = wish.wanted_on.isoformat()
     if place is not None and place != (line.delivery_address or line.order.delivery_address):
         row["delivery_address"] = place
-    if len(row) > 1 and left >= line.quantity > 0:
-        raise Refused("has_left", path=f"lines[{n}]", facts={"text": line.text})
     return row
 
 
 def _was(line: OrderLine, name: str) -> object:
+    if name == "depot":
+        return line.depot.code if line.depot else None
     value = getattr(line, name)
     if isinstance(value, Decimal):
         return plain(value)
@@ -219,6 +235,7 @@ def wished(rows: Sequence[Mapping[str, Any]]) -> dict[int, Altered]:
             quantity=None if row.get("quantity") is None else Decimal(row["quantity"]),
             wanted_on=date.fromisoformat(row["wanted_on"]) if row.get("wanted_on") else None,
             delivery_address=row.get("delivery_address"),
+            depot=row.get("depot"),
             net=row.get("net"),
         )
         for row in rows
@@ -248,6 +265,10 @@ def _do(
     entry = Handover.objects.filter(order=order).first()
     if not gone and (entry is None or entry.state == REFUSED):
         promise_anew(order, [row["line"] for row in rows], today=today, now=now)
+    elif not gone:
+        promise_moved(
+            order, [row["line"] for row in rows if row.get("depot")], today=today, now=now
+        )
     mend_payload(order)
     record_changes(who, "order", order.pk, changes, reason)
 

@@ -14,6 +14,7 @@ from apps.orders.carrying import sums_of, take_sums
 from apps.orders.models import Acceptance, DeliveryLine, Order, OrderLine
 from apps.orders.offers import given_before
 from apps.quotes.pricing.question import terms_of
+from apps.stock.models import Depot
 from routecore.casefile.words import plain
 from routecore.ordering import Offered, net_of_kept, terms_of_part
 from routecore.totals import DocumentDiscount, DocumentTerms, Part, total_parts
@@ -23,7 +24,7 @@ Changes = dict[str, tuple[object, object]]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Altered:
-    """What becomes of a line; None for what stays as it is. ``quantity`` nothing: it is not wanted any more.
+    """What becomes of a line; None for what stays as it is. ``quantity`` nothing: it is not wanted any more; ``depot`` by its code.
 
     ``net`` is what the back office will bill for it, after the discounts of the whole, where it told it.
     """
@@ -31,6 +32,7 @@ class Altered:
     quantity: Decimal | None = None
     wanted_on: date | None = None
     delivery_address: dict[str, str] | None = None
+    depot: str | None = None
     net: Decimal | None = None
 
 
@@ -58,13 +60,23 @@ def alter(order: Order, wished: Mapping[int, Altered]) -> Changes:
     charges of its offer follow; so that both sides come to the same, by what the back office told of its net. What is not wanted any more is left of its offer and its agreement again. The order
     and its offers are locked by the caller, who saves the order.
     """
-    lines = list(order.lines.select_related("item", "quote_line"))
+    lines = list(order.lines.select_related("item", "quote_line", "depot"))
+    codes = {wish.depot for wish in wished.values() if wish.depot}
+    depots = {row.code: row for row in Depot.objects.filter(code__in=codes)} if codes else {}
     changes: Changes = {}
     for line in lines:
         wish = wished.get(line.position)
         if wish is not None:
-            changes |= _alter_line(line, wish, order.currency)
-    columns = ["quantity", "first_quantity", "net", "called_off", "wanted_on", "delivery_address"]
+            changes |= _alter_line(line, wish, order.currency, depots)
+    columns = [
+        "quantity",
+        "first_quantity",
+        "net",
+        "called_off",
+        "wanted_on",
+        "delivery_address",
+        "depot",
+    ]
     OrderLine.objects.bulk_update(lines, [*columns, "promised_on", "reserve_by"])
     if any(wish.quantity is not None for wish in wished.values()):
         before = order.payable
@@ -74,7 +86,9 @@ def alter(order: Order, wished: Mapping[int, Altered]) -> Changes:
     return changes
 
 
-def _alter_line(line: OrderLine, wish: Altered, currency: str) -> Changes:
+def _alter_line(
+    line: OrderLine, wish: Altered, currency: str, depots: Mapping[str, Depot]
+) -> Changes:
     name = f"line {line.position} {line.item.code}"
     changes: Changes = {}
     if wish.quantity is not None and wish.quantity != line.quantity:
@@ -88,6 +102,10 @@ def _alter_line(line: OrderLine, wish: Altered, currency: str) -> Changes:
         before = line.delivery_address
         changes[f"{name}: delivery address"] = (_town(before), _town(wish.delivery_address))
         line.delivery_address = wish.delivery_address
+    depot = depots.get(wish.depot or "")
+    if depot is not None and depot.pk != line.depot_id:
+        changes[f"{name}: depot"] = (line.depot.code if line.depot else "", depot.code)
+        line.depot, line.reserve_by = depot, None
     return changes
 
 

@@ -6,8 +6,9 @@ locked before it is counted, so that the second one sees what the first was prom
 
 from collections.abc import Sequence
 from datetime import date, datetime
+from decimal import Decimal
 
-from apps.orders.models import Order, OrderLine
+from apps.orders.models import Order, OrderLine, Outlook
 from apps.stock.models import Level
 from apps.stock.promising import Ordered, Wanted, factors_of, held_promises, promises
 
@@ -17,20 +18,7 @@ def store_promised(order: Order, lines: Sequence[OrderLine], *, today: date, now
     items = sorted({line.item_id for line in lines})
     # In one order, whoever asks: no two wait for each other.
     list(Level.objects.select_for_update().filter(item_id__in=items).order_by("pk").values("pk"))
-    factors = factors_of(items)
-    wanted = [
-        Wanted(
-            key=str(line.position),
-            item=line.item_id,
-            quantity=line.quantity * factors.get((line.item_id, line.unit), 1),
-            depot=line.depot_id,
-            on=line.wanted_on or order.requested_on,
-            country=(line.delivery_address or {}).get("country", ""),
-        )
-        for line in lines
-    ]
-    country = (order.delivery_address or {}).get("country", "")
-    found = promises(wanted, buyer_country=country, today=today, now=now)
+    found = promises(_asked(order, lines), buyer_country=_country(order), today=today, now=now)
     for line in lines:
         promised = found[str(line.position)]
         line.depot_id = promised.depot
@@ -61,8 +49,7 @@ def promise_anew(order: Order, positions: Sequence[int], *, today: date, now: da
         )
         for line in rows
     ]
-    country = (order.delivery_address or {}).get("country", "")
-    found = held_promises(order.number, lines, buyer_country=country, today=today, now=now)
+    found = held_promises(order.number, lines, buyer_country=_country(order), today=today, now=now)
     for line in rows:
         answer = found[str(line.pk)].answer
         whole = answer.whole if answer else None
@@ -70,3 +57,39 @@ def promise_anew(order: Order, positions: Sequence[int], *, today: date, now: da
         line.promised_on = whole.leaves if whole else None
         line.arrives_on = whole.arrives if whole else None
     OrderLine.objects.bulk_update(rows, ["missing", "promised_on", "arrives_on"])
+
+
+def promise_moved(order: Order, positions: Sequence[int], *, today: date, now: datetime) -> None:
+    """Lines that the back office keeps in another depot now: their day there, before it tells that depot's stock."""
+    rows = list(order.lines.filter(position__in=positions, quantity__gt=0))
+    if not rows:
+        return
+    found = promises(_asked(order, rows), buyer_country=_country(order), today=today, now=now)
+    for line in rows:
+        answer = found[str(line.position)].answer
+        whole = answer.whole if answer else None
+        line.missing = answer.missing if answer else Decimal(0)
+        line.promised_on = whole.leaves if whole else None
+        line.arrives_on = whole.arrives if whole else None
+    OrderLine.objects.bulk_update(rows, ["missing", "promised_on", "arrives_on"])
+    Outlook.objects.filter(order_line__in=rows).delete()
+
+
+def _country(order: Order) -> str:
+    return str((order.delivery_address or {}).get("country", ""))
+
+
+def _asked(order: Order, lines: Sequence[OrderLine]) -> list[Wanted]:
+    """The lines as they ask for goods, by their position, in the item's base unit."""
+    factors = factors_of({line.item_id for line in lines})
+    return [
+        Wanted(
+            key=str(line.position),
+            item=line.item_id,
+            quantity=line.quantity * factors.get((line.item_id, line.unit), 1),
+            depot=line.depot_id,
+            on=line.wanted_on or order.requested_on,
+            country=(line.delivery_address or {}).get("country", ""),
+        )
+        for line in lines
+    ]

@@ -8225,6 +8225,8 @@ export interface components {
             place: {
                 [key: string]: string;
             } | null;
+            /** Depot */
+            depot: string;
             /** Outcome */
             outcome: string;
             /** Message */
@@ -8458,6 +8460,8 @@ export interface components {
             wanted_on: string | null;
             /** Depot */
             depot: string;
+            /** Depot Id */
+            depot_id: number | null;
             /** Quote */
             quote: string;
             outlook: components["schemas"]["OutlookOut"] | null;
@@ -9045,6 +9049,8 @@ export interface components {
             wanted_on?: string | null;
             /** Address Id */
             address_id?: number | null;
+            /** Depot Id */
+            depot_id?: number | null;
         };
         /**
          * HandoverFilters

@@ -13,6 +13,7 @@ from apps.numbering.models import Series
 from apps.people.models import User
 from apps.regulars.days import renew
 from demo.ahead import make_ahead
+from demo.answers import make_answers
 from demo.books import write_books
 from demo.catalogue import make_catalogue
 from demo.customers import make_customers
@@ -55,6 +56,7 @@ class Command(BaseCommand):
             make_agreements(customers, today)
             make_ahead(customers, today)
             make_deals(customers, today, now)
+            make_answers(today, now)
             while renew(today) + renew_agreements(today):
                 pass
         if options["books"]:

@@ -3,7 +3,7 @@
  * The buyer changes an order: less of a line, later, elsewhere, or nothing of it. Done at once, or asked of the
  * back office where it has the order. What is typed stays in the browser until it is sent.
  */
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, ref, toRef, useTemplateRef, watch } from 'vue'
 import { me } from '@/api/session'
 import { useToldHere } from '@/kit/act/notices'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
@@ -12,15 +12,21 @@ import DayField from '@/kit/form/DayField.vue'
 import { useFields } from '@/kit/form/unread'
 import { figure, todayIso } from '@/kit/format/format'
 import { t } from '@/words'
-import { changeOf, isOpen, nothingTyped, whereIs, type TypedLine } from './change'
+import { useOrderPromises } from '@/parts/promise/useOrderPromises'
+import { changeOf, isOpen, lineUntyped, nothingTyped, whereIs, type TypedLine } from './change'
 import type { Order } from './queries'
 
-const props = defineProps<{ order: Order; busy: boolean }>()
+const props = defineProps<{
+  order: Order
+  busy: boolean
+  /** A line that is to leave from another depot, as it was proposed. */
+  proposed?: { line: number; depot: number } | null
+}>()
 const emit = defineEmits<{
   go: [body: ReturnType<typeof changeOf>['body'], sent: () => void]
   close: []
 }>()
-const { form, clear } = useKeptForm(me.value?.id ?? 0, `change:${props.order.id}`, 1, nothingTyped)
+const { form, clear } = useKeptForm(me.value?.id ?? 0, `change:${props.order.id}`, 2, nothingTyped)
 const settle = useFields()
 const said = ref('')
 /** What the server refused is told where it is mended. */
@@ -33,12 +39,20 @@ const places = computed(() => [
   { value: 0, label: t('orders.change.asIs') },
   ...props.order.addresses.map(({ id, label }) => ({ value: id, label })),
 ])
-const of = (id: number): TypedLine =>
-  form.value.lines[id] ?? { quantity: '', day: null, place: null }
+const { data: promises } = useOrderPromises(toRef(() => props.order.id))
+const depots = computed(
+  () => promises.value?.depots.map(({ id, name }) => ({ value: id, label: name })) ?? [],
+)
+const of = (id: number): TypedLine => form.value.lines[id] ?? lineUntyped()
 function type(id: number, given: Partial<TypedLine>): void {
   form.value.lines = { ...form.value.lines, [id]: { ...of(id), ...given } }
   said.value = ''
 }
+watch(
+  () => props.proposed,
+  (now) => now && type(now.line, { depot: now.depot }),
+  { immediate: true },
+)
 function key(event: KeyboardEvent, at: number): void {
   const step = event.key === 'ArrowUp' ? -1 : ['Enter', 'ArrowDown'].includes(event.key) ? 1 : 0
   if (!step || event.ctrlKey || event.altKey) return
@@ -107,6 +121,7 @@ function go(): void {
               <th>{{ t('desk.grid.unit') }}</th>
               <th>{{ t('orders.change.wanted') }}</th>
               <th>{{ t('orders.change.place') }}</th>
+              <th v-if="depots.length > 1">{{ t('promise.depot') }}</th>
             </tr>
           </thead>
           <tbody>
@@ -147,6 +162,16 @@ function go(): void {
                   :choices="places"
                   :label="t('orders.change.placeOf', { item: line.text })"
                   @update:model-value="(now) => type(line.id, { place: Number(now) || null })"
+                />
+              </td>
+              <td v-if="depots.length > 1" class="from">
+                <ChoiceField
+                  v-if="!line.service"
+                  bare
+                  :model-value="of(line.id).depot ?? line.depot_id"
+                  :choices="depots"
+                  :label="t('orders.change.depotOf', { item: line.text })"
+                  @update:model-value="(now) => type(line.id, { depot: Number(now) || null })"
                 />
               </td>
             </tr>
@@ -199,6 +224,9 @@ td.day {
   width: 150px;
 }
 td.to {
-  width: 260px;
+  width: 230px;
+}
+td.from {
+  width: 140px;
 }
 </style>

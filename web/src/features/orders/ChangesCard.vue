@@ -28,6 +28,7 @@ function what(line: Change['lines'][number]): string {
       line.becomes !== '0' &&
       t('orders.changes.quantity', { was: figure(line.was), becomes: figure(line.becomes) }),
     line.becomes_on && t('orders.wantedBy', { day: day(line.becomes_on) }),
+    line.depot && t('orders.changes.depot', { depot: line.depot }),
     line.place && t('orders.to', { place: [line.place.street, line.place.town].join(', ') }),
   ]
     .filter(Boolean)

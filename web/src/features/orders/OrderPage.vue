@@ -20,6 +20,7 @@ import HandoverCard from './HandoverCard.vue'
 import OrderLines from './OrderLines.vue'
 import SignOffCard from './SignOffCard.vue'
 import { useOrder } from './useOrder'
+import { useProposed } from './useProposed'
 
 const id = Number(useRoute().params.id)
 const {
@@ -44,6 +45,7 @@ const {
   stop,
   again,
 } = useOrder(id)
+const proposed = useProposed(() => (changing.value = true))
 useTitle(() => data.value && `${data.value.number}, ${data.value.customer}`)
 const sums = computed<Sum[]>(() => {
   const o = data.value
@@ -149,8 +151,10 @@ const papers = computed<MenuRow[]>(() => [
       />
       <ChangePanel
         v-if="changing && canChange && !cannotChange"
+        id="change"
         :order="data"
         :busy="busy"
+        :proposed="proposed"
         @go="change"
         @close="changing = false"
       />

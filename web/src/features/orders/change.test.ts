@@ -19,17 +19,23 @@ const order = (state: string | null, lines = [line()]) =>
     lines,
     handover: state ? { state } : null,
   }) as Order
-const typed = (quantity: string, day: string | null = null, place: number | null = null) => ({
-  quantity,
-  day,
-  place,
-})
+const typed = (
+  quantity: string,
+  day: string | null = null,
+  place: number | null = null,
+  depot: number | null = null,
+) => ({ quantity, day, place, depot })
 
 describe('a change of an order', () => {
   test('only what differs is sent', () => {
     expect(wishOf(line(), undefined)).toBeNull()
     expect(wishOf(line(), typed('20', '2026-12-01'))).toBeNull()
     expect(wishOf(line(), typed(' 7 '))).toEqual({ line_id: 5, quantity: '7' })
+    expect(wishOf(line({ depot_id: 2 }), typed('', null, null, 2))).toBeNull()
+    expect(wishOf(line({ depot_id: 2 }), typed('', null, null, 1))).toEqual({
+      line_id: 5,
+      depot_id: 1,
+    })
     expect(wishOf(line(), typed('0', '2026-12-24', 9))).toEqual({
       line_id: 5,
       quantity: '0',

@@ -7,7 +7,9 @@ export interface TypedLine {
   quantity: string
   day: string | null
   place: number | null
+  depot: number | null
 }
+export const lineUntyped = (): TypedLine => ({ quantity: '', day: null, place: null, depot: null })
 export interface TypedChange {
   lines: Record<number, TypedLine>
   reason: string
@@ -43,6 +45,7 @@ export function wishOf(
   }
   if (typed.day && typed.day !== line.wanted_on) wish.wanted_on = typed.day
   if (typed.place) wish.address_id = typed.place
+  if (typed.depot && typed.depot !== line.depot_id) wish.depot_id = typed.depot
   return Object.keys(wish).length > 1 ? wish : null
 }
 

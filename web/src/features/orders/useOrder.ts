@@ -21,6 +21,7 @@ export function useOrder(id: number) {
       await client.cancelQueries({ queryKey: orderKey(id) })
       client.setQueryData(orderKey(id), answer)
       void client.invalidateQueries({ queryKey: ['orders'] })
+      void client.invalidateQueries({ queryKey: ['order-promises', id] })
     })
   const handOver = (order: Order) =>
     act(() =>

@@ -19,7 +19,7 @@ it('what else could be done is that of the line alone, and another item is opene
   expect(ways[0]).toContain('From Saltmarsh')
   expect(ways[1]).toContain('Oak post instead')
   const goes = wrapper.findAll('a').map((each) => each.attributes('href'))
-  expect(goes).toEqual(['/items/40', '/items/12'])
+  expect(goes).toEqual(['/orders/3?line=7&depot=2#change', '/items/40', '/items/12'])
 })
 it('says so where there is nothing sooner, and offers to move a promise all the same', async () => {
   serve(() => ({ lines: [{ key: '7', proposals: [] }] }))
