@@ -11,6 +11,7 @@ from api.schemas import Schema
 from apps.handover.models import ANSWERED, OrderChange, Replenishment, SelfHandover
 from apps.ledger.models import CREDIT, INVOICE, InvoiceLine
 from apps.orders.models import Order, OrderLine, Return
+from apps.stock.models import Depot
 from routecore.casefile.words import plain
 from routecore.ordering import LineFacts, stage_of_line
 
@@ -122,13 +123,18 @@ def _back(row: Return) -> BackOut:
 
 
 def changes_of(order: Order, lines: Iterable[OrderLine]) -> list[OrderChangeOut]:
-    """Its changes, the newest first. One query."""
+    """Its changes, the newest first. One query; one more where lines were to leave from another depot."""
     by_position = {line.position: line for line in lines}
-    rows = order.changes.select_related("asked_by").order_by("-pk")
-    return [_change(row, by_position) for row in rows]
+    rows = list(order.changes.select_related("asked_by").order_by("-pk"))
+    codes = {each["depot"] for row in rows for each in row.payload["lines"] if each.get("depot")}
+    named = Depot.objects.filter(code__in=codes) if codes else Depot.objects.none()
+    depots = dict(named.values_list("code", "name"))
+    return [_change(row, by_position, depots) for row in rows]
 
 
-def _change(row: OrderChange, lines: dict[int, OrderLine]) -> OrderChangeOut:
+def _change(
+    row: OrderChange, lines: dict[int, OrderLine], depots: dict[str, str]
+) -> OrderChangeOut:
     answers = {each["line"]: each for each in row.answer}
     return OrderChangeOut(
         id=row.pk,
@@ -142,13 +148,15 @@ def _change(row: OrderChange, lines: dict[int, OrderLine]) -> OrderChangeOut:
         answered_at=row.answered_at,
         noticed=row.noticed_at is not None,
         lines=[
-            _changed(each, lines[each["line"]], answers.get(each["line"], {}))
+            _changed(each, lines[each["line"]], answers.get(each["line"], {}), depots)
             for each in row.payload["lines"]
         ],
     )
 
 
-def _changed(row: dict[str, object], line: OrderLine, answer: dict[str, str]) -> ChangedLine:
+def _changed(
+    row: dict[str, object], line: OrderLine, answer: dict[str, str], depots: dict[str, str]
+) -> ChangedLine:
     was = row.get("was")
     before: dict[str, object] = was if isinstance(was, dict) else {}
     place = row.get("delivery_address")
@@ -161,7 +169,7 @@ def _changed(row: dict[str, object], line: OrderLine, answer: dict[str, str]) ->
         was_on=_day(before.get("wanted_on")),
         becomes_on=_day(row.get("wanted_on")),
         place=place if isinstance(place, dict) else None,
-        depot=_text(row.get("depot")),
+        depot=depots.get(_text(row.get("depot")), ""),
         outcome=answer.get("outcome", ""),
         message=answer.get("message", ""),
     )

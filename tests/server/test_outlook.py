@@ -126,6 +126,27 @@ def elsewhere(office: Office, riding: OrderLine) -> Depot:
     return Depot.objects.get(code="SALTMARSH")
 
 
+def test_a_line_that_is_to_come_later_anyway_slips_no_more(
+    as_ilse: Caller, office: Office, riding: OrderLine
+) -> None:
+    """The buyer wants it on a day after the receipt's new one: what was told of the old promise is gone."""
+    office.press("postpone", number="PO-9001")
+    rounds(office)
+    assert len(stops(as_ilse)) == 1
+    late = (timezone.localdate() + timedelta(days=60)).isoformat()
+    body = {
+        "version": as_ilse("get", f"orders/{riding.order_id}")["version"],
+        "lines": [{"line_id": riding.pk, "wanted_on": late}],
+        "reason": "There is time",
+    }
+    assert as_ilse.ask("post", f"orders/{riding.order_id}/changes", body).status_code == 200
+    rounds(office)
+    told = as_ilse("get", f"orders/{riding.order_id}")
+    assert [line["outcome"] for line in told["changes"][0]["lines"]] == ["taken"]
+    assert told["lines"][0]["promised_on"] == late
+    assert [kind for kind, _ in stops(as_ilse)] in ([], ["sooner"])
+
+
 def of_line(caller: Caller, line: OrderLine) -> Any:
     """What is promised now of a line."""
     told = caller("get", f"orders/{line.order_id}/promises")["lines"]
@@ -167,7 +188,7 @@ def test_a_line_leaves_from_another_depot_once_the_back_office_has_said_so(
         told = as_ilse("get", f"orders/{riding.order_id}")
         (change,) = told["changes"]
         assert [line["outcome"] for line in change["lines"]] == ["taken"]
-        assert change["lines"][0]["depot"] == "SALTMARSH"
+        assert change["lines"][0]["depot"] == "Saltmarsh"
         line = told["lines"][0]
         assert (line["depot"], line["outlook"]) == ("Saltmarsh", None)
         # Promised out of what lies there, before and after the back office told that depot's stock anew.

@@ -66,6 +66,18 @@ def test_part_deliveries_their_invoices_and_one_payment_over_both(
     assert len(places) == len(whole["nodes"])
 
 
+def test_the_line_of_an_order_tells_what_was_credited_apart_from_what_was_paid(
+    as_ilse: Caller, shipped: Any
+) -> None:
+    stops = {stop["kind"]: stop for stop in shipped["route"]}
+    assert list(stops)[-3:] == ["invoice", "credit", "payment"]
+    (credit,) = Invoice.objects.filter(kind="credit")
+    paid = Allocation.objects.filter(payment__isnull=False)
+    assert stops["credit"]["amount"] == f"-{credit.gross:.2f}"
+    assert stops["payment"]["amount"] == f"{sum(row.amount for row in paid):.2f}"
+    assert stops["payment"]["name"] == Payment.objects.get().number
+
+
 def test_the_same_chain_is_seen_from_its_quote_and_from_its_deal(
     as_ilse: Caller, issued: Revision, shipped: Any
 ) -> None:

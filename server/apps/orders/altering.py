@@ -11,7 +11,7 @@ from django.db.models import Sum
 
 from apps.catalogue.queries import tax_table
 from apps.orders.carrying import sums_of, take_sums
-from apps.orders.models import Acceptance, DeliveryLine, Order, OrderLine
+from apps.orders.models import Acceptance, DeliveryLine, Order, OrderLine, Outlook
 from apps.orders.offers import given_before
 from apps.quotes.pricing.question import terms_of
 from apps.stock.models import Depot
@@ -78,6 +78,7 @@ def alter(order: Order, wished: Mapping[int, Altered]) -> Changes:
         "depot",
     ]
     OrderLine.objects.bulk_update(lines, [*columns, "promised_on", "reserve_by"])
+    Outlook.objects.filter(order_line__order=order, order_line__position__in=wished).delete()
     if any(wish.quantity is not None for wish in wished.values()):
         before = order.payable
         told = {at: wish.net for at, wish in wished.items() if wish.net is not None}

@@ -57,6 +57,8 @@ def promise_anew(order: Order, positions: Sequence[int], *, today: date, now: da
         line.promised_on = whole.leaves if whole else None
         line.arrives_on = whole.arrives if whole else None
     OrderLine.objects.bulk_update(rows, ["missing", "promised_on", "arrives_on"])
+    # What was told of the day before is of no line any more.
+    Outlook.objects.filter(order_line__in=rows).delete()
 
 
 def promise_moved(order: Order, positions: Sequence[int], *, today: date, now: datetime) -> None:

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from apps.deals.models import Deal
 from apps.handover.models import HELD, REFUSED, TAKEN, Handover
-from apps.ledger.models import Allocation, Invoice
+from apps.ledger.models import INVOICE, Allocation, Invoice
 from apps.orders.models import Delivery, Order
 from apps.quotes.models import Quote, Revision
 from routecore.casefile.words import plain
@@ -169,18 +169,14 @@ def _handover_stop(entry: Handover | None) -> Stop:
 
 
 def _fulfilment(order: Order | None) -> list[Stop]:
-    empty = [
-        Stop(kind="delivery"),
-        Stop(kind="invoice"),
-        Stop(kind="payment"),
-    ]
     if order is None:
-        return empty
+        return [Stop(kind=kind) for kind in ("delivery", "invoice", "payment")]
     deliveries = list(Delivery.objects.filter(order=order).order_by("pk"))
-    invoices = list(Invoice.objects.filter(order=order).order_by("pk"))
-    payments = list(
-        Allocation.objects.filter(invoice__order=order).select_related("payment").order_by("pk")
-    )
+    bills = list(Invoice.objects.filter(order=order).order_by("pk"))
+    invoices = [row for row in bills if row.kind == INVOICE]
+    credits = [row for row in bills if row.kind != INVOICE]
+    rows = Allocation.objects.filter(invoice__order=order, payment__isnull=False)
+    payments = list(rows.select_related("payment").order_by("pk"))
     goods, shipped = order.goods_quantity, order.shipped_quantity
     invoiced, settled = order.invoiced, order.settled
     to = f"/orders/{order.pk}"
@@ -193,15 +189,23 @@ def _fulfilment(order: Order | None) -> list[Stop]:
         open=bool(deliveries) and shipped < goods,
     )
     invoice = _money_stop("invoice", order, to, invoiced, open_=settled < invoiced)
-    payment = _money_stop("payment", order, to, settled, open_=settled < order.payable)
+    credited = -sum((row.gross for row in credits), Decimal(0))
+    credit = _money_stop("credit", order, to, credited, open_=any(c.open_amount for c in credits))
+    paid = sum((row.amount for row in payments), Decimal(0))
+    payment = _money_stop("payment", order, to, paid, open_=settled < order.payable)
     if invoices:
         invoice = _named(invoice, invoices[-1].number, invoices[-1].on)
-    if payments:
-        last = payments[-1].payment or payments[-1].credit
-        assert last is not None  # one of both: the database holds it
-        payment = _named(payment, last.number, last.on)
+    if credits:
+        credit = _named(credit, credits[-1].number, credits[-1].on)
+    if payments and (paying := payments[-1].payment):
+        payment = _named(payment, paying.number, paying.on)
     # Services alone go straight to the invoice.
-    return [delivery, invoice, payment] if goods or deliveries else [invoice, payment]
+    return [
+        *([delivery] if goods or deliveries else []),
+        invoice,
+        *([credit] if credits else []),
+        payment,
+    ]
 
 
 def _money_stop(kind: str, order: Order, to: str, amount: Decimal, *, open_: bool) -> Stop:

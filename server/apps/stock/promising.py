@@ -218,7 +218,9 @@ class _Desk:
     ) -> Answer:
         days = [row.there for row in own if row.there is not None]
         if len(days) < len(own):
-            return Answer(kind=promise.SHORT, whole=None, free=free)
+            # Below zero, it is how much more is promised than there is.
+            missing = min(quantity, -free) if free < 0 else quantity
+            return Answer(kind=promise.SHORT, whole=None, free=free, missing=missing)
         leaves = rules.calendar.first_from(max(days))
         whole = promise.Part(quantity=quantity, leaves=leaves, arrives=rules.arrives(leaves))
         there = all(row.there is not None and row.there <= self.today for row in own)

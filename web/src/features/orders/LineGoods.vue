@@ -17,12 +17,12 @@ const may = computed(
 const said = (each: Order['goods'][number]) =>
   each.state === 'answered'
     ? t('orders.goods.comes', { receipt: each.receipt, day: day(each.due_on) })
-    : (maybe(`orders.goods.${each.state}`, { why: each.said }) ?? t('orders.changes.asked'))
+    : (maybe(`orders.goods.${each.state}`, { why: each.said }) ?? each.state)
 </script>
 
 <template>
   <small v-for="(each, n) in asked" :key="n" class="goods">
-    {{ t('orders.goods.asked', { quantity: figure(each.quantity) }) }} {{ said(each) }}
+    {{ t('orders.goods.head', { quantity: figure(each.quantity) }) }} {{ said(each) }}
   </small>
   <ElButton v-if="may" size="small" :disabled="busy" @click="emit('ask', line.id)">{{
     t('orders.goods.ask', { quantity: figure(line.missing) })

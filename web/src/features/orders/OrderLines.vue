@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The lines of an order, with their locked prices, and how much of each was shipped. */
-import { computed, toRef } from 'vue'
+import { computed, toRef, watch } from 'vue'
 import { me } from '@/api/session'
 import { day, figure, isNothing } from '@/kit/format/format'
 import { per } from '@/parts/line/per'
@@ -26,9 +26,14 @@ const perOf = (line: Order['lines'][number]) =>
 /** A cancelled order gets nothing. */
 const gone = computed(() => props.order.cancelled_at !== null)
 /** What can be promised now of what has not left; what was promised stands beside it. */
-const { byLine } = useOrderPromises(
+const { byLine, refetch } = useOrderPromises(
   toRef(() => props.order.id),
   computed(() => !gone.value && props.order.lines.some((line) => line.shipped !== line.quantity)),
+)
+/** An answer of the back office may have changed them. */
+watch(
+  () => props.order.version,
+  () => void refetch(),
 )
 /** What is short, late, or slips: something else may be sooner. */
 const asksMore = (line: Order['lines'][number]) => {

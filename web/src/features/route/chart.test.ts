@@ -22,7 +22,7 @@ describe('the whole Route', () => {
     const lines = linesOf(whole)
     expect(lines.map((line) => line.id)).toEqual(['o d', 'o e', 'd i', 'e j', 'i p', 'j p'])
     expect(lines[0]?.path).toBe('M22 44H178')
-    expect(lines[5]?.path).toContain('c24 0 24 -58 48 -58')
+    expect(lines[5]?.path).toBe('M334 102H440c20 0 20 -58 40 -58H490')
   })
   test('it is as large as its columns and rows', () => {
     expect(sizeOf(whole)).toEqual({ width: 646, height: 160 })

@@ -20,7 +20,9 @@ export interface Line {
   path: string
   ahead: boolean
 }
-/** Every stop is joined to all it comes from: to the right at once, then down or up in a bend. */
+/** A bend lies before the next column, past the words that stand below a stop. */
+const BEND = 20
+/** Every stop is joined to all it comes from: to the right, then down or up in a bend before the next column. */
 export function linesOf(whole: Whole): Line[] {
   const at = new Map(whole.nodes.map((stop) => [stop.id, stop]))
   return whole.nodes.flatMap((stop) =>
@@ -28,11 +30,10 @@ export function linesOf(whole: Whole): Line[] {
       const from = at.get(id)
       if (!from) return []
       const [x1, y1, x2, y2] = [xOf(from), yOf(from), xOf(stop), yOf(stop)]
-      const bend = 24
       const path =
         y1 === y2
           ? `M${x1} ${y1}H${x2}`
-          : `M${x1} ${y1}c${bend} 0 ${bend} ${y2 - y1} ${2 * bend} ${y2 - y1}H${x2}`
+          : `M${x1} ${y1}H${x1 + CELL.width - 2.5 * BEND}c${BEND} 0 ${BEND} ${y2 - y1} ${2 * BEND} ${y2 - y1}H${x2}`
       return [{ id: `${id} ${stop.id}`, path, ahead: stop.open }]
     }),
   )

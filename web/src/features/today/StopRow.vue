@@ -103,6 +103,7 @@ const late = computed(
   line-clamp: none;
 }
 .more {
+  margin-left: 8px;
   height: auto;
   padding: 0 4px;
 }

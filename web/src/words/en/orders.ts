@@ -139,7 +139,8 @@ export default {
   },
   goods: {
     ask: 'Ask for {quantity} more',
-    asked: '{quantity} asked for:',
+    head: '{quantity} asked for:',
+    asked: 'the back office has it; its answer is awaited',
     waiting: 'waiting to be sent',
     under_way: 'on its way',
     comes: '{receipt} comes on {day}',

@@ -35,6 +35,7 @@ export default {
       handover: 'Handover',
       delivery: 'Delivery',
       invoice: 'Invoice',
+      credit: 'Credit note',
       payment: 'Payment',
     },
     notes: {

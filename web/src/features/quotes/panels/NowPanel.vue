@@ -54,7 +54,7 @@ function go(): void {
     />
     <ChoiceField
       v-model="address"
-      class="place"
+      :style="{ width: '280px' }"
       :choices="addresses"
       :label="t('desk.accept.deliverTo')"
       name="address"
@@ -78,9 +78,6 @@ fieldset {
   border: 0;
   padding: 0;
   margin: 0;
-}
-.place {
-  min-width: 260px;
 }
 legend {
   font-size: 12px;
