@@ -77,8 +77,16 @@ AREAS = (
         roles=SELL,
         operations=(
             *("list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
-            *("change_deal", "add_activity", "change_follow_up", "get_forecast"),
+            *("change_deal", "add_activity", "change_follow_up", "get_forecast", "get_outlook"),
+            "list_targets",
         ),
+    ),
+    Area(
+        name="targets: set",
+        roles=SIGN,
+        team="the team's",
+        everything="all",
+        operations=("set_targets",),
     ),
     Area(
         name="quotes",

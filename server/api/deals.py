@@ -106,7 +106,7 @@ class DealPage(Paged):
 class DealFilters(Schema):
     """What narrows a list of deals."""
 
-    state: Literal["", "open", "closed"] = "open"
+    state: Literal["", "open", "closed", "won"] = "open"
     stage: Annotated[str, StringConstraints(max_length=12)] = ""
     month: Month = ""
     owner: Id | None = None

@@ -1,18 +1,26 @@
-"""The forecast: weighted amounts by month, stage and rep; each cell opens its deals."""
+"""The forecast: weighted amounts by month, stage and rep; what may be won as a range, against targets."""
 
+from datetime import date
+from decimal import Decimal
 from typing import Annotated
 
 from django.conf import settings
 from django.http import HttpRequest
 from ninja import Query, Router
-from pydantic import StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from api.schemas import Schema
-from api.shapes import Id, sure_money, today, who
+from api.shapes import Amount, Day, Id, sure_money, today, who
 from apps.deals.models import OPEN, Stage
 from apps.deals.queries import deals_of, filter_deals, for_forecast
+from apps.errors import Invalid
+from apps.forecast.flows import Aim, set_targets
+from apps.forecast.models import Target
+from apps.forecast.queries import Period, months_from, people_of, periods_of
+from apps.people.access import signs_for
 from apps.people.models import User
 from routecore.forecast import Cell, forecast_groups
+from routecore.money import round_amount
 
 router = Router(tags=["forecast"])
 
@@ -96,3 +104,154 @@ def forecast(request: HttpRequest, filters: Query[ForecastFilters]) -> ForecastO
             key=lambda cell: cell.name,
         ),
     )
+
+
+class PeriodOut(Schema):
+    """A month or a quarter: what was won in it, what its open deals add to that eight times in ten (``low`` to
+    ``high``) and in the middle, what is to be won, and how likely that is (0 to 1)."""
+
+    first: date
+    last: date
+    quarter: bool
+    won: str
+    count: int
+    weighted: str
+    low: str
+    middle: str
+    high: str
+    target: str | None
+    chance: float | None
+
+
+class RangesOut(Schema):
+    """This month and those ahead, then this quarter and the next."""
+
+    currency: str
+    periods: list[PeriodOut]
+
+
+class RangeFilters(ForecastFilters):
+    """Whose deals; how strong a season is that all of them share, in percent (0: none)."""
+
+    season: Annotated[int, Field(ge=0, le=100)] = 0
+
+
+def _period(period: Period) -> PeriodOut:
+    base = settings.BASE_CURRENCY
+
+    def money(value: Decimal) -> str:
+        return sure_money(round_amount(value, base), base)
+
+    return PeriodOut(
+        first=period.first,
+        last=period.last,
+        quarter=period.quarter,
+        won=money(period.won),
+        count=period.count,
+        weighted=money(period.spread.mean),
+        low=money(period.reached(0.1)),
+        middle=money(period.reached(0.5)),
+        high=money(period.reached(0.9)),
+        target=None if period.target is None else money(period.target),
+        chance=None if period.chance is None else round(period.chance, 4),
+    )
+
+
+@router.get("/forecast/outlook", response=RangesOut, operation_id="get_outlook")
+def outlook(request: HttpRequest, filters: Query[RangeFilters]) -> RangesOut:
+    """What may be won, as a range, against the targets. Four queries."""
+    on, person = today(), who(request)
+    rows = filter_deals(
+        deals_of(person), today=on, owner=filters.owner, confidence=filters.confidence
+    )
+    people = people_of(person)
+    owners = people.filter(pk=filters.owner) if filters.owner else people
+    periods = periods_of(
+        rows,
+        owners.values_list("pk", flat=True),
+        today=on,
+        season_percent=Decimal(filters.season),
+    )
+    return RangesOut(currency=settings.BASE_CURRENCY, periods=[_period(row) for row in periods])
+
+
+class TargetOut(Schema):
+    """What is to be won in a month; version 0 and no amount where nothing is set."""
+
+    month: date
+    amount: str | None
+    version: int
+
+
+class TargetsOf(Schema):
+    """A person's targets, month by month."""
+
+    id: int
+    name: str
+    targets: list[TargetOut]
+
+
+class TargetsOut(Schema):
+    """A year's targets, from a month on; whether this person may set them."""
+
+    currency: str
+    months: list[date]
+    people: list[TargetsOf]
+    may_set: bool
+
+
+class TargetIn(BaseModel):
+    """What somebody is to win in the month that begins on ``month``; without an amount nothing is set any more."""
+
+    owner_id: Id
+    month: Day
+    amount: Annotated[Amount, Field(gt=0)] | None
+    version: Annotated[int, Field(ge=0, le=2_000_000_000)]
+
+
+class TargetsIn(Schema):
+    """The targets that change, and the month from which the year is told again."""
+
+    rows: Annotated[list[TargetIn], Field(min_length=1, max_length=1000)]
+    first: Day | None = None
+
+
+def _targets(person: User, first: date | None) -> TargetsOut:
+    months = months_from(first or today(), 12)
+    people = list(people_of(person))
+    rows = Target.objects.filter(owner__in=people, month__in=months)
+    known = {(row.owner_id, row.month): row for row in rows}
+    base = settings.BASE_CURRENCY
+
+    def told(owner: int, month: date) -> TargetOut:
+        row = known.get((owner, month))
+        amount = sure_money(row.amount, base) if row else None
+        return TargetOut(month=month, amount=amount, version=row.version if row else 0)
+
+    return TargetsOut(
+        currency=base,
+        months=months,
+        people=[
+            TargetsOf(id=each.pk, name=each.name, targets=[told(each.pk, m) for m in months])
+            for each in people
+        ],
+        may_set=signs_for(person),
+    )
+
+
+@router.get("/targets", response=TargetsOut, operation_id="list_targets")
+def targets(request: HttpRequest, first: Day | None = None) -> TargetsOut:
+    """A year's targets of those whose deals this person sees. Two queries."""
+    return _targets(who(request), first)
+
+
+@router.put("/targets", response=TargetsOut, operation_id="set_targets")
+def put_targets(request: HttpRequest, data: TargetsIn) -> TargetsOut:
+    """Set targets: all of them, or none where somebody changed one meanwhile."""
+    if any(row.month.day != 1 for row in data.rows):
+        raise Invalid("not_a_month", path="rows")
+    keys = [(row.owner_id, row.month) for row in data.rows]
+    if len(set(keys)) < len(keys):
+        raise Invalid("double_id", path="rows")
+    set_targets(who(request), [Aim(**row.model_dump()) for row in data.rows])
+    return _targets(who(request), data.first)

@@ -41,6 +41,7 @@ INSTALLED_APPS = [
     "apps.regulars",
     "apps.calloffs",
     "apps.standing_orders",
+    "apps.forecast",
     "apps.handover",
     "demo",
     "apps.kept",

@@ -96,6 +96,7 @@ class Deal(models.Model):
                 fields=["outcome", "decision_on", "id", "owner", "confidence", "amount"],
                 name="deal_by_outcome_and_day",
             ),
+            models.Index(fields=["outcome", "closed_at", "owner", "amount"], name="deal_by_end"),
             *(
                 sorting(column, f"deal_by_{column}")
                 for column in (

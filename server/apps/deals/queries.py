@@ -1,13 +1,14 @@
 """Deals by what people ask of them."""
 
 from collections.abc import Iterable
-from datetime import date
+from datetime import date, datetime, time, timedelta
 from decimal import Decimal
 from functools import reduce
 
 from django.conf import settings
 from django.db.models import Case, Count, DecimalField, F, IntegerField, QuerySet, Sum, When
 from django.db.models.functions import ExtractMonth, ExtractYear, Round
+from django.utils import timezone
 
 from apps.deals.models import LOST, OPEN, PARKED, WON, Deal, DealQuerySet, Stage
 from apps.people.access import owned
@@ -41,18 +42,20 @@ def filter_deals(
     words: str = "",
     least: Decimal | None = None,
 ) -> DealQuerySet:
-    """Narrow by state (open, closed, overdue), stage code, ISO month or ``overdue``, owner …"""
+    """Narrow by state (open, closed, won), stage code, ISO month or ``overdue``, owner …
+
+    The month is that of the expected decision; of deals that were won, that in which they were.
+    """
     if state == "open":
         rows = rows.filter(outcome=OPEN)
     elif state == "closed":
         rows = rows.filter(outcome__in=(WON, LOST, PARKED))
+    elif state == "won":
+        rows = rows.filter(outcome=WON)
     if stage:
         rows = rows.filter(stage_id__in=list(Stage.objects.filter(code=stage).values_list("pk")))
-    if month == OVERDUE:
-        rows = rows.filter(decision_on__lt=today, outcome=OPEN)
-    elif month:
-        first = date.fromisoformat(f"{month}-01")
-        rows = rows.filter(decision_on__range=(max(first, today), month_end(first)))
+    if month:
+        rows = _in_month(rows, month, today, won=state == "won")
     if owner:
         rows = rows.filter(owner_id=owner)
     if confidence:
@@ -62,6 +65,25 @@ def filter_deals(
     if least is not None:
         rows = rows.filter(amount__gte=least)
     return WORDS.find(rows, words)
+
+
+def _in_month(rows: DealQuerySet, month: str, today: date, *, won: bool) -> DealQuerySet:
+    if month == OVERDUE:
+        return rows.filter(decision_on__lt=today, outcome=OPEN)
+    first = date.fromisoformat(f"{month}-01")
+    last = month_end(first)
+    if won:
+        return won_within(rows, first, last)
+    return rows.filter(decision_on__range=(max(first, today), last))
+
+
+def won_within(rows: DealQuerySet, first: date, last: date) -> DealQuerySet:
+    """Deals that were won on these days, both included, by the house's clock."""
+    since, until = (
+        timezone.make_aware(datetime.combine(day, time()))
+        for day in (first, last + timedelta(days=1))
+    )
+    return rows.filter(outcome=WON, closed_at__gte=since, closed_at__lt=until)
 
 
 WORDS = Index(columns=("title", "customer_name"), first="title")

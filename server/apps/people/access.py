@@ -36,9 +36,14 @@ def sells(who: User) -> None:
         raise Forbidden("not_for_role", facts={"what": "sell"})
 
 
+def signs_for(who: User) -> bool:
+    """Whether ``signs`` lets this person."""
+    return who.role in (LEAD, ADMIN)
+
+
 def signs(who: User) -> None:
-    """Terms, limits and whose customer it is are the lead's and the administrators' to decide."""
-    if who.role not in (LEAD, ADMIN):
+    """Terms, limits, targets and whose customer it is are the lead's and the administrators' to decide."""
+    if not signs_for(who):
         raise Forbidden("not_for_role", facts={"what": "terms"})
 
 

@@ -2929,6 +2929,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forecast/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outlook
+         * @description What may be won, as a range, against the targets. Four queries.
+         */
+        get: operations["get_outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Targets
+         * @description A year's targets of those whose deals this person sees. Two queries.
+         */
+        get: operations["list_targets"];
+        /**
+         * Put Targets
+         * @description Set targets: all of them, or none where somebody changed one meanwhile.
+         */
+        put: operations["set_targets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/go": {
         parameters: {
             query?: never;
@@ -3294,7 +3338,7 @@ export interface components {
              * @default open
              * @enum {string}
              */
-            state: "" | "open" | "closed";
+            state: "" | "open" | "closed" | "won";
             /**
              * Stage
              * @default
@@ -9633,6 +9677,137 @@ export interface components {
             };
         };
         /**
+         * RangeFilters
+         * @description Whose deals; how strong a season is that all of them share, in percent (0: none).
+         */
+        RangeFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /**
+             * Season
+             * @default 0
+             */
+            season: number;
+        };
+        /**
+         * PeriodOut
+         * @description A month or a quarter: what was won in it, what its open deals add to that eight times in ten (``low`` to
+         *     ``high``) and in the middle, what is to be won, and how likely that is (0 to 1).
+         */
+        PeriodOut: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Quarter */
+            quarter: boolean;
+            /** Won */
+            won: string;
+            /** Count */
+            count: number;
+            /** Weighted */
+            weighted: string;
+            /** Low */
+            low: string;
+            /** Middle */
+            middle: string;
+            /** High */
+            high: string;
+            /** Target */
+            target: string | null;
+            /** Chance */
+            chance: number | null;
+        };
+        /**
+         * RangesOut
+         * @description This month and those ahead, then this quarter and the next.
+         */
+        RangesOut: {
+            /** Currency */
+            currency: string;
+            /** Periods */
+            periods: components["schemas"]["PeriodOut"][];
+        };
+        /**
+         * TargetOut
+         * @description What is to be won in a month; version 0 and no amount where nothing is set.
+         */
+        TargetOut: {
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Amount */
+            amount: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * TargetsOf
+         * @description A person's targets, month by month.
+         */
+        TargetsOf: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+        };
+        /**
+         * TargetsOut
+         * @description A year's targets, from a month on; whether this person may set them.
+         */
+        TargetsOut: {
+            /** Currency */
+            currency: string;
+            /** Months */
+            months: string[];
+            /** People */
+            people: components["schemas"]["TargetsOf"][];
+            /** May Set */
+            may_set: boolean;
+        };
+        /**
+         * TargetIn
+         * @description What somebody is to win in the month that begins on ``month``; without an amount nothing is set any more.
+         */
+        TargetIn: {
+            /** Owner Id */
+            owner_id: number;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Amount */
+            amount: (number | string) | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * TargetsIn
+         * @description The targets that change, and the month from which the year is told again.
+         */
+        TargetsIn: {
+            /** Rows */
+            rows: components["schemas"]["TargetIn"][];
+            /** First */
+            first?: string | null;
+        };
+        /**
          * Hit
          * @description Something to go to.
          */
@@ -10002,7 +10177,7 @@ export interface operations {
     list_deals: {
         parameters: {
             query?: {
-                state?: "" | "open" | "closed";
+                state?: "" | "open" | "closed" | "won";
                 stage?: string;
                 month?: string;
                 owner?: number | null;
@@ -10057,7 +10232,7 @@ export interface operations {
     export_deals: {
         parameters: {
             query?: {
-                state?: "" | "open" | "closed";
+                state?: "" | "open" | "closed" | "won";
                 stage?: string;
                 month?: string;
                 owner?: number | null;
@@ -10089,7 +10264,7 @@ export interface operations {
     get_timetable: {
         parameters: {
             query?: {
-                state?: "" | "open" | "closed";
+                state?: "" | "open" | "closed" | "won";
                 stage?: string;
                 month?: string;
                 owner?: number | null;
@@ -13787,6 +13962,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+        };
+    };
+    get_outlook: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                season?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RangesOut"];
+                };
+            };
+        };
+    };
+    list_targets: {
+        parameters: {
+            query?: {
+                first?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
+                };
+            };
+        };
+    };
+    set_targets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
                 };
             };
         };

@@ -21,6 +21,7 @@ from demo.deals import make_deals, make_stages
 from demo.history import make_history
 from demo.people import PASSWORD, PEOPLE, make_people
 from demo.prices import make_agreements, make_prices
+from demo.targets import make_targets
 
 SEED = 20261
 
@@ -57,6 +58,7 @@ class Command(BaseCommand):
             make_ahead(customers, today)
             make_deals(customers, today, now)
             make_answers(today, now)
+            make_targets(today)
             while renew(today) + renew_agreements(today):
                 pass
         if options["books"]:

@@ -63,7 +63,7 @@ const sums = computed(() => {
     ...(found.sums ? summed(found.sums) : []),
   ]
 })
-const states = ['open', 'closed', ''].map((value) => ({
+const states = ['open', 'won', 'closed', ''].map((value) => ({
   value,
   label: value ? t(`deals.states.${value as 'open'}`) : t('list.all'),
 }))

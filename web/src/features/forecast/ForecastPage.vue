@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The forecast: weighted amounts by month, stage and rep; each figure opens its deals. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, defineAsyncComponent } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import { figure } from '@/kit/format/format'
@@ -14,10 +14,15 @@ import SumBar from '@/kit/show/SumBar.vue'
 import { confidenceChoices } from '@/parts/deal/confidence'
 import { t } from '@/words'
 import ForecastTables from './ForecastTables.vue'
+import OutlookCard from './OutlookCard.vue'
+import TargetsPanel from './TargetsPanel.vue'
 
 const ForecastChart = defineAsyncComponent(() => import('./ForecastChart.vue'))
 const router = useRouter()
-const { filters, values } = useFilters({ owner: '', confidence: '' })
+const { filters, values: every } = useFilters({ owner: '', confidence: '', season: '' })
+/** Whose deals; the season is the outlook's alone. */
+const values = computed(() => ({ owner: every.value.owner, confidence: every.value.confidence }))
+const setting = ref(false)
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', values.value]),
   queryFn: ({ signal }) => {
@@ -40,7 +45,7 @@ const sums = computed(() => {
   ]
 })
 /** The list of exactly the deals that a figure sums. */
-function deals(filter: { month?: string; stage?: string; owner?: string }): string {
+function deals(filter: { month?: string; stage?: string; owner?: string; state?: string }): string {
   const query = { ...values.value, ...filter }
   const given = Object.entries(query).filter(([, value]) => value) as [string, string][]
   const text = new URLSearchParams(given).toString()
@@ -62,6 +67,14 @@ function deals(filter: { month?: string; stage?: string; owner?: string }): stri
         />
       </div>
     </header>
+    <OutlookCard
+      v-model:season="filters.season.value"
+      :values="values"
+      :deals="deals"
+      :setting="setting"
+      @targets="setting = !setting"
+    />
+    <TargetsPanel v-if="setting" @close="setting = false" />
     <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
     <div v-else :class="{ stale: isPlaceholderData }">
       <section class="card">

@@ -6,7 +6,7 @@ export default {
   inFilter: '{n} deal in this filter | {n} deals in this filter',
   anyStage: 'Any stage',
   anyConfidence: 'Any confidence',
-  states: { open: 'Open', closed: 'Closed' },
+  states: { open: 'Open', closed: 'Closed', won: 'Won' },
   gone: 'Date gone by',
   goneBy: ', gone by',
   decisionIn: 'decision {month}',

@@ -1,0 +1,1 @@
+"""What a team is to win, and how likely that is."""
