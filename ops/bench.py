@@ -16,7 +16,8 @@ import sys
 from time import perf_counter
 from typing import Any
 
-from ops import bench_core, database
+from config.paths import ROOT
+from ops import bench_core, bench_forecast, database
 from ops.bench_desk import key_to_totals
 from ops.stack import of_browser_tests
 from ops.visitor import signed_in
@@ -262,6 +263,12 @@ def tell(results: list[tuple[str, float]], megabytes: list[tuple[str, int]]) -> 
     print()
 
 
+def tell_seconds(taken: list[tuple[str, float]]) -> None:
+    """What some acts took here."""
+    for name, seconds in taken:
+        print(f"{name[0].upper()}{name[1:]}: {seconds:.2f} s here")
+
+
 def main() -> int:
     """Measure and print."""
     shapes, megabytes = by_shape(), memory()
@@ -273,6 +280,7 @@ def main() -> int:
         rounds=40,
     )
     thousand, ten_thousand = best(batch(1000), batch(10_000), rounds=1)
+    deals, taken = bench_forecast.grown(best)
     (saved, typed, row), ((key, slow), (key_of_ten, _)) = over_http()
     results = [
         ("core: 200 lines, 5,000 entries, 500 rules, against a bare loop (aim: 8)", core / bare),
@@ -288,18 +296,18 @@ def main() -> int:
         ("HTTP: the same draft priced while typing, not stored, against that row", typed / row),
         ("batch: 10,000 cases against 1,000 (linear: 10)", ten_thousand / thousand),
         *shapes,
+        *deals,
         ("browser: key to new totals with 300 lines, against 10 lines", key / key_of_ten),
     ]
     tell(results, megabytes)
     print(
         f"200 lines over HTTP: saved in {saved * 1000:.0f} ms, priced in {typed * 1000:.0f} ms here"
     )
-    print(f"10,000 cases: {ten_thousand:.1f} s here")
+    tell_seconds([("10,000 cases", ten_thousand), *taken])
     print(
         f"Key to new totals, 300 lines: median {key:.0f} ms, nine of ten under {slow:.0f} ms here"
     )
-    Path("var").mkdir(exist_ok=True)
-    Path("var/bench.json").write_text(json.dumps(dict(results), indent=1))
+    (ROOT / "var/bench.json").write_text(json.dumps(dict(results), indent=1))
     return 0
 
 

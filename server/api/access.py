@@ -78,7 +78,7 @@ AREAS = (
         operations=(
             *("list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
             *("change_deal", "add_activity", "change_follow_up", "get_forecast", "get_outlook"),
-            "list_targets",
+            *("list_targets", "get_deciding"),
         ),
     ),
     Area(

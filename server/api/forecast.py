@@ -11,14 +11,15 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from api.schemas import Schema
 from api.shapes import Amount, Day, Id, sure_money, today, who
-from apps.deals.models import OPEN, Stage
+from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
 from apps.deals.queries import deals_of, filter_deals, for_forecast
 from apps.errors import Invalid
 from apps.forecast.flows import Aim, set_targets
 from apps.forecast.models import Target
-from apps.forecast.queries import Period, months_from, people_of, periods_of
+from apps.forecast.queries import Period, deciding_deals, months_from, people_of, periods_of
 from apps.people.access import signs_for
 from apps.people.models import User
+from routecore.casefile.words import plain
 from routecore.forecast import Cell, forecast_groups
 from routecore.money import round_amount
 
@@ -160,19 +161,91 @@ def _period(period: Period) -> PeriodOut:
 @router.get("/forecast/outlook", response=RangesOut, operation_id="get_outlook")
 def outlook(request: HttpRequest, filters: Query[RangeFilters]) -> RangesOut:
     """What may be won, as a range, against the targets. Four queries."""
-    on, person = today(), who(request)
+    on = today()
+    rows, owners = _view(who(request), filters, on)
+    periods = periods_of(rows, owners, today=on, season_percent=Decimal(filters.season))
+    return RangesOut(currency=settings.BASE_CURRENCY, periods=[_period(row) for row in periods])
+
+
+class DecidingDeal(Schema):
+    """A deal that decides a month: what it comes to, how likely, by its stage or by the rep's own word, and how far
+    the chance of the target lies apart with it and without it (0 to 1)."""
+
+    id: int
+    title: str
+    customer: str
+    amount: str
+    probability: str
+    stage: str
+    reason: str
+    own: bool
+    swing: float
+
+
+class DecidingOut(Schema):
+    """The deals that decide a month; ``without`` is the chance with some left out. ``target_set`` is false where the
+    middle of what may be won stands for a target."""
+
+    currency: str
+    target: str
+    target_set: bool
+    chance: float
+    without: float
+    deals: list[DecidingDeal]
+
+
+class DecidingFilters(RangeFilters):
+    """The month, and the deals that are left out to see what that means; nothing is stored."""
+
+    month: Annotated[str, StringConstraints(pattern=r"^20[0-9]{2}-(0[1-9]|1[0-2])$")]
+    left_out: Annotated[list[Id], Field(max_length=50)] = []
+
+
+@router.get("/forecast/deciding", response=DecidingOut, operation_id="get_deciding")
+def deciding(request: HttpRequest, filters: Query[DecidingFilters]) -> DecidingOut:
+    """The deals that decide a month, and what leaving some out means. Four queries."""
+    on, person, base = today(), who(request), settings.BASE_CURRENCY
+    rows, owners = _view(person, filters, on)
+    found = deciding_deals(
+        rows,
+        owners,
+        date.fromisoformat(f"{filters.month}-01"),
+        today=on,
+        season_percent=Decimal(filters.season),
+        left_out=set(filters.left_out),
+    )
+    return DecidingOut(
+        currency=base,
+        target=sure_money(round_amount(found.target, base), base),
+        target_set=found.set,
+        chance=round(found.chance, 4),
+        without=round(found.without, 4),
+        deals=[_decides(deal, swing) for deal, swing in found.deals],
+    )
+
+
+def _decides(deal: Deal, swing: float) -> DecidingDeal:
+    return DecidingDeal(
+        id=deal.pk,
+        title=deal.title,
+        customer=deal.customer_name,
+        amount=sure_money(deal.amount, settings.BASE_CURRENCY),
+        probability=plain(deal.probability) or "0",
+        stage=deal.stage.name,
+        reason=deal.probability_reason,
+        own=deal.own_probability_percent is not None,
+        swing=round(swing, 4),
+    )
+
+
+def _view(person: User, filters: RangeFilters, on: date) -> tuple[DealQuerySet, list[int]]:
+    """The deals of a view, open and closed, and whose targets count."""
     rows = filter_deals(
         deals_of(person), today=on, owner=filters.owner, confidence=filters.confidence
     )
     people = people_of(person)
     owners = people.filter(pk=filters.owner) if filters.owner else people
-    periods = periods_of(
-        rows,
-        owners.values_list("pk", flat=True),
-        today=on,
-        season_percent=Decimal(filters.season),
-    )
-    return RangesOut(currency=settings.BASE_CURRENCY, periods=[_period(row) for row in periods])
+    return rows, list(owners.values_list("pk", flat=True))
 
 
 class TargetOut(Schema):

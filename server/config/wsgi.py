@@ -2,6 +2,7 @@
 
 import gc
 import os
+import sys
 
 from django.core.wsgi import get_wsgi_application
 
@@ -12,3 +13,6 @@ application = get_wsgi_application()
 gc.collect()
 gc.freeze()
 gc.set_threshold(20_000, 20, 50)
+# A price that is asked for while one types waits ten times for the database, and each time then for its turn beside a
+# page that computes: half a millisecond at most, instead of five.
+sys.setswitchinterval(0.0005)

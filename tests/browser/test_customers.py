@@ -40,7 +40,7 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
     page = sign_in("ilse")
-    start(page, "Begun before the regulars were looked at")
+    start(page, "Begun before the visit")
     open_customer(page, FARM)
     page.get_by_role("link", name="Regulars").click()
     sheet = page.locator("table.regulars")

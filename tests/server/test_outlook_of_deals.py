@@ -202,3 +202,32 @@ def test_the_outlook_takes_the_same_queries_however_many_deals(
             deal(world, 1000 + n, 50, month_after(world.today))
         counted.append(queries_of(lambda: as_ilse("get", "forecast/outlook")))
     assert counted[0] == counted[1]
+
+
+def test_the_deals_that_decide_a_month_and_what_it_is_without_them(
+    world: World, as_ilse: Caller, as_petra: Caller
+) -> None:
+    """100,000 at one half, two of 20,000 at one half, for 110,000: with the first and one of the others."""
+    month = month_after(world.today)
+    Deal.objects.all().delete()
+    small, large, other = (deal(world, n, 50, month) for n in (20_000, 100_000, 20_001))
+    as_petra("put", "targets", {"rows": [aim(world.ilse.pk, month, "110000")]})
+    asked = {"month": f"{month:%Y-%m}"}
+    told = as_ilse("get", "forecast/deciding", **asked)
+    assert (told["target"], told["target_set"], told["chance"]) == ("110000.00", True, 0.375)
+    assert [(row["id"], row["swing"]) for row in told["deals"]] == [
+        (large.pk, 0.75),
+        (small.pk, 0.25),
+        (other.pk, 0.25),
+    ]
+    assert told["deals"][0]["reason"] == "as told"
+    # Left out, it is as if it were not there; nothing is stored.
+    less = as_ilse("get", "forecast/deciding", left_out=small.pk, **asked)
+    assert (less["chance"], less["without"], len(less["deals"])) == (0.375, 0.25, 3)
+    assert as_ilse("get", "forecast/deciding", **asked)["without"] == 0.375
+    # Another rep's deals decide nothing of hers, and hers nothing of theirs.
+    assert world.call(world.tomas)("get", "forecast/deciding", **asked)["deals"] == []
+    as_petra("put", "targets", {"rows": [aim(world.ilse.pk, month, None, version=1)]})
+    none = as_ilse("get", "forecast/deciding", **asked)
+    assert (none["target_set"], none["target"]) == (False, "40001.00")
+    assert as_ilse.status("get", "forecast/deciding", month="2026-13") == 422

@@ -9,6 +9,7 @@ from routecore.forecast.calibration import (
     held,
     right_since,
 )
+from routecore.forecast.deciding import Swing, deciding
 from routecore.forecast.learnt import Decided, Experience, Learnt, learn, size_class
 from routecore.forecast.moved import CAUSES, Moved, Seen, Snapshot, Step, Window, moved
 from routecore.forecast.spread import Chance, Spread, spread_of
@@ -44,9 +45,11 @@ __all__ = [
     "Snapshot",
     "Spread",
     "Step",
+    "Swing",
     "Window",
     "brier",
     "calibrate",
+    "deciding",
     "forecast_deals",
     "forecast_groups",
     "held",

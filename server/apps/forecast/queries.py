@@ -1,6 +1,6 @@
 """What was won and may be won, month by month, against what is to be won."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
@@ -8,12 +8,12 @@ from decimal import Decimal
 from django.db.models import QuerySet, Sum
 from django.utils import timezone
 
-from apps.deals.models import OPEN, DealQuerySet
+from apps.deals.models import OPEN, Deal, DealQuerySet
 from apps.deals.queries import won_within
 from apps.forecast.models import Target
 from apps.people.models import ADMIN, LEAD, REP, User
 from routecore.dates import month_end
-from routecore.forecast import Chance, Spread, spread_of
+from routecore.forecast import Chance, Spread, deciding, spread_of
 
 ZERO = Decimal(0)
 #: This month and so many after it.
@@ -127,3 +127,50 @@ def _won(rows: DealQuerySet, first: date, today: date) -> list[tuple[date, Decim
 def _targets(owners: Iterable[int], first: date, last: date) -> list[tuple[date, Decimal]]:
     found = Target.objects.filter(month__range=(first, last), owner__in=list(owners)).order_by()
     return list(found.values_list("month").annotate(Sum("amount")))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Decided:
+    """A month with its deciding deals: the chance of ``target``, and that without the deals that are left out.
+
+    ``set`` is whether the target was set; otherwise it is the middle of what may be won, with all deals.
+    """
+
+    target: Decimal
+    set: bool
+    chance: float
+    without: float
+    deals: list[tuple[Deal, float]]
+
+
+def deciding_deals(
+    rows: DealQuerySet,
+    owners: Iterable[int],
+    month: date,
+    *,
+    today: date,
+    season_percent: Decimal,
+    left_out: Collection[int],
+) -> Decided:
+    """The deals that decide a month, those that swing its odds most first. Three queries."""
+    last = month_end(month)
+    found = rows.filter(outcome=OPEN, decision_on__range=(max(month, today), last))
+    deals = list(found.select_related("stage").order_by("pk"))
+    chances = [_chance(deal) for deal in deals]
+    won = sum((amount for _, amount in _won(rows, month, today)), ZERO) if month <= today else ZERO
+    spread = spread_of(chances, season_percent=season_percent)
+    targets = [amount for _, amount in _targets(owners, month, month)]
+    target = sum(targets, ZERO) if targets else won + spread.quantile(0.5)
+    kept = [_chance(deal) for deal in deals if deal.pk not in left_out]
+    swings = deciding(chances, target - won, season_percent=season_percent)
+    return Decided(
+        target=target,
+        set=bool(targets),
+        chance=spread.reaches(target - won),
+        without=spread_of(kept, season_percent=season_percent).reaches(target - won),
+        deals=[(deals[each.at], each.swing) for each in swings],
+    )
+
+
+def _chance(deal: Deal) -> Chance:
+    return Chance(amount=deal.amount, probability_percent=deal.probability)

@@ -2949,6 +2949,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forecast/deciding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deciding
+         * @description The deals that decide a month, and what leaving some out means. Four queries.
+         */
+        get: operations["get_deciding"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/targets": {
         parameters: {
             query?: never;
@@ -9740,6 +9760,75 @@ export interface components {
             periods: components["schemas"]["PeriodOut"][];
         };
         /**
+         * DecidingFilters
+         * @description The month, and the deals that are left out to see what that means; nothing is stored.
+         */
+        DecidingFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /**
+             * Season
+             * @default 0
+             */
+            season: number;
+            /** Month */
+            month: string;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: number[];
+        };
+        /**
+         * DecidingDeal
+         * @description A deal that decides a month: what it comes to, how likely, by its stage or by the rep's own word, and how far
+         *     the chance of the target lies apart with it and without it (0 to 1).
+         */
+        DecidingDeal: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Customer */
+            customer: string;
+            /** Amount */
+            amount: string;
+            /** Probability */
+            probability: string;
+            /** Stage */
+            stage: string;
+            /** Reason */
+            reason: string;
+            /** Own */
+            own: boolean;
+            /** Swing */
+            swing: number;
+        };
+        /**
+         * DecidingOut
+         * @description The deals that decide a month; ``without`` is the chance with some left out. ``target_set`` is false where the
+         *     middle of what may be won stands for a target.
+         */
+        DecidingOut: {
+            /** Currency */
+            currency: string;
+            /** Target */
+            target: string;
+            /** Target Set */
+            target_set: boolean;
+            /** Chance */
+            chance: number;
+            /** Without */
+            without: number;
+            /** Deals */
+            deals: components["schemas"]["DecidingDeal"][];
+        };
+        /**
          * TargetOut
          * @description What is to be won in a month; version 0 and no amount where nothing is set.
          */
@@ -13986,6 +14075,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RangesOut"];
+                };
+            };
+        };
+    };
+    get_deciding: {
+        parameters: {
+            query: {
+                owner?: number | null;
+                confidence?: string;
+                season?: number;
+                month: string;
+                left_out?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecidingOut"];
                 };
             };
         };

@@ -73,8 +73,9 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
       :deals="deals"
       :setting="setting"
       @targets="setting = !setting"
-    />
-    <TargetsPanel v-if="setting" @close="setting = false" />
+    >
+      <template #below><TargetsPanel v-if="setting" @close="setting = false" /></template>
+    </OutlookCard>
     <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
     <div v-else :class="{ stale: isPlaceholderData }">
       <section class="card">

@@ -6,6 +6,7 @@ import { api, take } from '@/api/client'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
+import DecidingCard from './DecidingCard.vue'
 import OutlookRows from './OutlookRows.vue'
 
 const props = defineProps<{
@@ -60,6 +61,8 @@ const seasons = Object.entries(SEASONS).map(([name, value]) => ({
       }}</ElButton>
     </footer>
   </section>
+  <slot name="below" />
+  <DecidingCard v-if="data" :periods="data.periods" :values="values" :season="season" />
 </template>
 
 <style scoped>

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { figure } from '@/kit/format/format'
 import { t, tn } from '@/words'
-import { chanceOf, nameOf, placesOf, sentenceOf, type Period } from './outlook'
+import { chanceOf, monthKey, nameOf, placesOf, sentenceOf, type Period } from './outlook'
 
 const props = defineProps<{
   periods: Period[]
@@ -17,14 +17,13 @@ const groups = computed(() =>
     return periods.map((period, n) => ({ period, at: places[n]! }))
   }),
 )
-const monthOf = (period: Period) => period.first.slice(0, 7)
 </script>
 
 <template>
   <ol v-for="(rows, n) in groups" :key="n" class="rows">
     <li v-for="{ period, at } in rows" :key="period.first">
       <span class="name">
-        <RouterLink v-if="!period.quarter" :to="deals({ month: monthOf(period) })">{{
+        <RouterLink v-if="!period.quarter" :to="deals({ month: monthKey(period) })">{{
           nameOf(period)
         }}</RouterLink>
         <template v-else>{{ nameOf(period) }}</template>
@@ -34,7 +33,7 @@ const monthOf = (period: Period) => period.first.slice(0, 7)
             ·
             <RouterLink
               v-if="!period.quarter"
-              :to="deals({ month: monthOf(period), state: 'won' })"
+              :to="deals({ month: monthKey(period), state: 'won' })"
               >{{ t('forecast.outlook.wonOf', { amount: figure(period.won) }) }}</RouterLink
             >
             <template v-else>{{
@@ -82,7 +81,7 @@ li {
   grid-template-columns: 210px minmax(0, 1fr) 170px;
   gap: 16px;
   align-items: center;
-  height: 50px;
+  min-height: 52px;
 }
 .name,
 .said {
@@ -92,6 +91,11 @@ li {
 }
 .name {
   font-weight: 600;
+}
+.name a {
+  display: inline-block;
+  min-height: 24px;
+  line-height: 24px;
 }
 .name small {
   font-weight: 400;

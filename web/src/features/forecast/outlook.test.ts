@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { chanceOf, nameOf, placesOf, sentenceOf, type Period } from './outlook'
+import { chanceOf, nameOf, placesOf, sentenceOf, swingOf, type Period } from './outlook'
 import { cellOf, changesOf, type Targets } from './targets'
 
 const period = (more: Partial<Period> = {}): Period => ({
@@ -32,6 +32,9 @@ describe('what may be won, drawn', () => {
       'over 19 in 20',
       'over 19 in 20',
     ])
+  })
+  it('tells what a deal swings in hundredths', () => {
+    expect([0.19, -0.031, 0.001, 0].map(swingOf)).toEqual(['± 19', '± 3', '–', '–'])
   })
   it('is a sentence for who hears it', () => {
     expect(nameOf(period({ first: '2026-10-01', quarter: true }))).toBe('Quarter 4, 2026')

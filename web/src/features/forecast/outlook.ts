@@ -34,6 +34,19 @@ export function nameOf({ first, quarter }: Period): string {
   return t('forecast.outlook.quarter', { n: (Number(month) + 2) / 3, year })
 }
 
+/** "2026-12", as lists and the server take a month. */
+export const monthKey = ({ first }: Period) => first.slice(0, 7)
+
+/** "35 in 100". */
+export const hundredths = (chance: number) =>
+  t('forecast.deciding.hundredths', { n: Math.round(chance * 100) })
+
+/** How far apart the chances with and without a deal are, in hundredths. */
+export function swingOf(swing: number): string {
+  const points = Math.round(Math.abs(swing) * 100)
+  return points ? `± ${points}` : '–'
+}
+
 /** "3 in 10", and at both ends what it is under or over. */
 export function chanceOf(chance: number): string {
   if (chance < 0.05) return t('forecast.outlook.hardly')

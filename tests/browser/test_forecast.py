@@ -1,0 +1,94 @@
+"""What may be won: targets typed down a column, and what they change; read by those who do not set them."""
+
+from collections.abc import Callable
+import re
+
+from playwright.sync_api import Locator, Page, expect
+import pytest
+
+from tests.browser.desk import place
+
+pytestmark = pytest.mark.browser
+
+
+def retype(page: Page, cell: Locator, text: str) -> None:
+    """Type over what stands in a cell."""
+    cell.click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type(text) if text else page.keyboard.press("Delete")
+
+
+def test_targets_are_typed_down_a_column_and_change_the_odds(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("petra")
+    place(page, "Forecast")
+    next_month = page.locator("ol.rows li").nth(1)
+    expect(page.locator("ol.rows li")).to_have_count(8)
+    expect(next_month).to_contain_text("to reach")
+    page.get_by_role("button", name="Targets…").press("Enter")
+    panel = page.get_by_role("region", name="Targets")
+    column = panel.locator("tbody tr td:nth-child(3) input")
+    retype(page, column.first, "1")
+    many = column.count()
+    page.keyboard.press("Enter")
+    expect(column.nth(1)).to_be_focused()
+    page.keyboard.type("much")
+    panel.get_by_role("button", name="Keep the targets").press("Enter")
+    expect(panel.get_by_role("alert")).to_contain_text("this is no amount")
+
+    # What was typed is there again after another page, and nothing of it is set yet.
+    place(page, "Deals")
+    page.go_back()
+    expect(next_month).not_to_contain_text("to reach 3.00")
+    page.get_by_role("button", name="Targets…").press("Enter")
+    expect(column.first).to_have_value("1")
+    expect(column.nth(1)).to_have_value("much")
+    retype(page, column.nth(1), "2")
+    for n in range(2, many):
+        retype(page, column.nth(n), "")
+    panel.get_by_role("button", name="Keep the targets").press("Enter")
+    expect(panel).to_have_count(0)
+    expect(next_month).to_contain_text("to reach 3.00")
+
+    # The month opens its deals, and Back comes back to the same season.
+    page.get_by_text("Strong", exact=True).click()
+    expect(page.get_by_text("Good or bad for all deals alike")).to_be_visible()
+    count = next_month.locator("small").inner_text().split()[0]
+    next_month.get_by_role("link").first.click()
+    expect(page.get_by_text(f"{count} deal", exact=False).first).to_be_visible()
+    page.go_back()
+    expect(page.get_by_text("Good or bad for all deals alike")).to_be_visible()
+
+
+def test_a_rep_reads_their_own_targets_and_sets_none(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("ilse")
+    place(page, "Forecast")
+    page.get_by_role("button", name="Targets…").press("Enter")
+    panel = page.get_by_role("region", name="Targets")
+    expect(panel.locator("tbody tr")).to_have_count(1)
+    expect(panel.locator("input")).to_have_count(0)
+    expect(panel.get_by_role("button", name="Keep the targets")).to_have_count(0)
+    page.keyboard.press("Escape")
+
+
+def test_a_deal_is_left_out_to_see_what_it_means_and_nothing_is_stored(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("petra")
+    place(page, "Forecast")
+    box = page.get_by_role("checkbox", name=re.compile("^In: ")).first
+    expect(box).to_be_checked()
+    box.press("Space")
+    expect(box).not_to_be_checked()
+    expect(
+        page.get_by_text(re.compile(r"^With this change \d+ in 100 becomes \d+ in 100"))
+    ).to_be_visible()
+    place(page, "Deals")
+    page.go_back()
+    expect(page.get_by_role("checkbox", name=re.compile("^In: ")).first).to_be_checked()
+    # The deal itself is one click away.
+    row = page.get_by_role("row").filter(has=page.get_by_role("checkbox")).first
+    title = row.get_by_role("link").inner_text()
+    row.get_by_role("link").click()
+    expect(page.get_by_role("heading", name=title)).to_be_visible()
