@@ -35,7 +35,10 @@ def serious(page: Page, rules: object = RULES) -> list[tuple[str, str]]:
     ]
 
 
-def test_nothing_serious_on_any_main_view(sign_in: Callable[[str], Page], stack: Stack) -> None:
+@pytest.mark.parametrize("half", [0, 1])
+def test_nothing_serious_on_any_main_view(
+    sign_in: Callable[[str], Page], stack: Stack, half: int
+) -> None:
     page = sign_in("ilse")
     faults = {}
     places = landmarks(page, stack.url)
