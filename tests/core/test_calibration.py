@@ -17,7 +17,7 @@ def outcomes(*rows: tuple[object, bool]) -> list[Outcome]:
 
 
 def test_the_brier_score_of_five_deals() -> None:
-    """y 1,0,1,1,0 with p .9,.3,.6,.8,.5: 0.11, as scikit-learn's ``brier_score_loss`` gives it."""
+    """By hand: (0.1² + 0.3² + 0.4² + 0.2² + 0.5²) ÷ 5."""
     rows = outcomes((90, True), (30, False), (60, True), (80, True), (50, False))
     assert brier(rows) == D("0.110000")
 

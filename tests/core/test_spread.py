@@ -1,4 +1,4 @@
-"""The law of a sum of deals, against counting, closed forms, a published sum, and simulation."""
+"""The law of a sum of deals, against counting, closed forms, the Poisson-binomial law, and simulation."""
 
 from decimal import Decimal
 from itertools import product

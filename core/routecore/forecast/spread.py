@@ -7,7 +7,8 @@ two neighbours on the grid, which keeps the mean exact; deals of a few steps are
 and the many that are less than a quarter of a step together follow the normal law with their own skew (Edgeworth's
 first term). A quantile is then off by no more than ``WORST`` of the sum of all amounts.
 
-Source of the checks: mean and variance in closed form; all outcomes counted; ``scipy.stats.poisson_binom``.
+Checked against mean and variance in closed form, all outcomes counted, the Poisson-binomial law by its recursion, and
+simulation.
 """
 
 from bisect import bisect_left

@@ -130,7 +130,7 @@ def _targets(owners: Iterable[int], first: date, last: date) -> list[tuple[date,
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Decided:
+class MonthToDecide:
     """A month with its deciding deals: the chance of ``target``, and that without the deals that are left out.
 
     ``set`` is whether the target was set; otherwise it is the middle of what may be won, with all deals.
@@ -151,7 +151,7 @@ def deciding_deals(
     today: date,
     season_percent: Decimal,
     left_out: Collection[int],
-) -> Decided:
+) -> MonthToDecide:
     """The deals that decide a month, those that swing its odds most first. Three queries."""
     last = month_end(month)
     found = rows.filter(outcome=OPEN, decision_on__range=(max(month, today), last))
@@ -163,7 +163,7 @@ def deciding_deals(
     target = sum(targets, ZERO) if targets else won + spread.quantile(0.5)
     kept = [_chance(deal) for deal in deals if deal.pk not in left_out]
     swings = deciding(chances, target - won, season_percent=season_percent)
-    return Decided(
+    return MonthToDecide(
         target=target,
         set=bool(targets),
         chance=spread.reaches(target - won),
