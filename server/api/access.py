@@ -78,7 +78,8 @@ AREAS = (
         operations=(
             *("list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
             *("change_deal", "add_activity", "change_follow_up", "get_forecast", "get_outlook"),
-            *("list_targets", "get_deciding"),
+            *("list_targets", "get_deciding", "get_moved", "list_snapshots", "keep_snapshot"),
+            *("get_calibration", "get_backtest", "list_words", "say_word"),
         ),
     ),
     Area(

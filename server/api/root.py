@@ -8,7 +8,6 @@ from api import (
     changes,
     deals,
     errors,
-    forecast,
     go,
     handovers,
     health,
@@ -31,6 +30,8 @@ from api.access import KEEP, SignedIn, guard
 from api.customers import buys, documents, sheet, upkeep
 from api.customers import files as customer_files
 from api.customers import lists as customers
+from api.forecast import moved, outlook, past, targets, weighted
+from api.forecast import words as forecast_words
 from api.parsing import CleanParser
 from api.prices import cases, checks, records
 from api.quotes import acts, compare, desk, files, imports, lists, quick
@@ -48,6 +49,7 @@ errors.install(api)
 AREAS = (
     *(people, today, deals, catalogue, ledger),
     *(customers, documents, buys, sheet, upkeep, customer_files),
+    *(weighted, outlook, targets, moved, past, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),
     *(
         checks,
@@ -64,7 +66,6 @@ AREAS = (
         links,
         news,
         sync,
-        forecast,
         go,
         health,
         views,

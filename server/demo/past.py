@@ -14,6 +14,7 @@ from functools import cache
 from random import Random
 
 from django.conf import settings
+from django.utils import timezone
 
 from apps.catalogue.queries import rate_on
 from apps.deals.models import Deal, Stage
@@ -120,6 +121,14 @@ def day_rate(currency: str, on: date) -> Decimal:
     return Decimal(1) if currency == settings.BASE_CURRENCY else rate_on(currency, on)
 
 
+def _closed_on(story: _Story) -> date:
+    """Won with the order; lost some weeks after the quote."""
+    if story.invoice:
+        return story.invoice.on - timedelta(days=12)
+    lost = story.on + timedelta(days=12 + story.on.toordinal() * 7 % 25)
+    return min(lost, timezone.localdate() - timedelta(days=1))
+
+
 def _at(day: date) -> datetime:
     return datetime.combine(day, time(9, 30), UTC)
 
@@ -133,7 +142,7 @@ def _tell(shop: Shop, story: _Story) -> None:
         contact=buyer.contact,
         owner=customer.owner,
         decision_on=on + timedelta(days=14),
-        closed_at=_at(on + timedelta(days=4 if story.invoice else 30)),
+        closed_at=_at(_closed_on(story)),
     )
     story.quote = Quote(
         customer=customer, deal=story.deal, contact=buyer.contact, owner=customer.owner

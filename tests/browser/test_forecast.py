@@ -92,3 +92,59 @@ def test_a_deal_is_left_out_to_see_what_it_means_and_nothing_is_stored(
     title = row.get_by_role("link").inner_text()
     row.get_by_role("link").click()
     expect(page.get_by_role("heading", name=title)).to_be_visible()
+
+
+def test_what_moved_opens_its_deals_step_by_step(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("petra")
+    place(page, "Forecast")
+    card = page.get_by_role("region", name="What moved")
+    step = card.get_by_role("button", name=re.compile("^New: "))
+    step.press("Enter")
+    deals = card.get_by_role("table", name="New")
+    expect(deals.get_by_role("link").first).to_be_visible()
+    # From another day; it stays in the address, and Back brings it again.
+    since = card.get_by_role("textbox", name="Since")
+    since.press("Control+a")
+    page.keyboard.type("-30")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("since="))
+    there = page.url
+    expect(card.get_by_role("button", name=re.compile("^New: "))).to_be_visible()
+    title = deals.get_by_role("link").first.inner_text()
+    deals.get_by_role("link").first.click()
+    expect(page.get_by_role("heading", name=title)).to_be_visible()
+    page.go_back()
+    expect(page).to_have_url(there)
+
+
+def test_a_rep_commits_to_a_month_and_takes_it_back(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("amara")
+    place(page, "Forecast")
+    card = page.get_by_role("region", name="Who commits to what")
+    card.get_by_role("button", name=re.compile("^What .* commits to")).press("Enter")
+    field = card.get_by_role("textbox", name="Committed")
+    field.press("Control+a")
+    page.keyboard.type("31 500")
+    page.keyboard.press("Tab")
+    card.get_by_role("button", name="Commit to it").press("Enter")
+    expect(card.get_by_role("button", name=re.compile("^What .* commits to"))).to_have_text(
+        re.compile("31 500")
+    )
+    expect(field).to_have_count(0)
+    card.get_by_role("button", name=re.compile("^What .* commits to")).press("Enter")
+    card.get_by_role("button", name="Take it back").press("Enter")
+    expect(card.get_by_role("button", name=re.compile("^What .* commits to"))).to_have_text(
+        "Commit…"
+    )
+
+
+def test_earlier_forecasts_are_looked_at_on_demand(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("petra")
+    place(page, "Forecast")
+    called = page.get_by_role("region", name="Called and won")
+    expect(called.get_by_text(re.compile("^Called .* % on the whole"))).to_be_visible()
+    called.get_by_text("30 days before", exact=True).click()
+    expect(page).to_have_url(re.compile("days=30"))
+    early = page.get_by_role("region", name="How early a month was right")
+    early.get_by_role("button", name="Look").press("Enter")
+    expect(early.get_by_role("row")).to_have_count(13)

@@ -8,9 +8,18 @@ from routecore.forecast.calibration import (
     calibrate,
     held,
     right_since,
+    together,
 )
 from routecore.forecast.deciding import Swing, deciding
-from routecore.forecast.learnt import Decided, Experience, Learnt, learn, size_class
+from routecore.forecast.learnt import (
+    Decided,
+    Experience,
+    Learnt,
+    Tally,
+    learn,
+    learn_counted,
+    size_class,
+)
 from routecore.forecast.moved import CAUSES, Moved, Seen, Snapshot, Step, Window, moved
 from routecore.forecast.spread import Chance, Spread, spread_of
 from routecore.forecast.weighted import (
@@ -46,6 +55,7 @@ __all__ = [
     "Spread",
     "Step",
     "Swing",
+    "Tally",
     "Window",
     "brier",
     "calibrate",
@@ -54,11 +64,13 @@ __all__ = [
     "forecast_groups",
     "held",
     "learn",
+    "learn_counted",
     "month_of",
     "moved",
     "right_since",
     "size_class",
     "spread_of",
+    "together",
     "weigh",
     "wilson",
 ]

@@ -40,6 +40,11 @@ class Class:
     low: float
     high: float
 
+    @property
+    def share(self) -> Decimal:
+        """The share won, in percent, to a tenth."""
+        return nearest(Decimal(self.won * 100), Decimal(self.deals), TENTH)
+
 
 @in_own_context
 def brier(outcomes: Iterable[Outcome]) -> Decimal | None:
@@ -56,22 +61,28 @@ def calibrate(outcomes: Iterable[Outcome]) -> list[Class]:
     groups: dict[int, list[Outcome]] = {}
     for row in outcomes:
         groups.setdefault(min(int(row.percent // DECILES), DECILES - 1), []).append(row)
-    found = []
-    for n, rows in sorted(groups.items()):
-        won = sum(row.won for row in rows)
-        called = nearest(sum((row.percent for row in rows), ZERO), Decimal(len(rows)), TENTH)
-        low, high = wilson(won, len(rows))
-        found.append(
-            Class(
-                percent=n * DECILES,
-                deals=len(rows),
-                won=won,
-                called=called,
-                low=low * 100,
-                high=high * 100,
-            )
-        )
-    return found
+    return [_class(n * DECILES, rows) for n, rows in sorted(groups.items())]
+
+
+@in_own_context
+def together(outcomes: Iterable[Outcome]) -> Class | None:
+    """All of them as one class, from 0 on; None without deals."""
+    rows = list(outcomes)
+    return _class(0, rows) if rows else None
+
+
+def _class(percent: int, rows: Sequence[Outcome]) -> Class:
+    won = sum(row.won for row in rows)
+    called = nearest(sum((row.percent for row in rows), ZERO), Decimal(len(rows)), TENTH)
+    low, high = wilson(won, len(rows))
+    return Class(
+        percent=percent,
+        deals=len(rows),
+        won=won,
+        called=called,
+        low=low * 100,
+        high=high * 100,
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,6 +7,7 @@ are told apart, pulled toward the stage's share in their turn.
 Source: Beta-binomial shrinkage with the mean of the prior from all data (empirical Bayes), common practice.
 """
 
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
@@ -24,6 +25,17 @@ class Decided:
 
     won: bool
     stages: frozenset[str]
+    rep: str = ""
+    size: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tally:
+    """So many deals of a rep and a class of size that stood in a stage, all of them won or all lost."""
+
+    stage: str
+    won: bool
+    deals: int
     rep: str = ""
     size: str = ""
 
@@ -52,9 +64,9 @@ class _Count:
     won: int = 0
     decided: int = 0
 
-    def add(self, won: bool) -> None:
-        self.won += won
-        self.decided += 1
+    def add(self, won: bool, deals: int = 1) -> None:
+        self.won += deals if won else 0
+        self.decided += deals
 
 
 @dataclass(slots=True)
@@ -99,18 +111,35 @@ def _told(own: _Count, top: int, under: int, by: tuple[str, ...]) -> Learnt:
 
 def learn(decided: Iterable[Decided]) -> Experience:
     """Count what was decided. Deals that are open or parked are none."""
-    found = Experience()
+    every: Counter[bool] = Counter()
+    tallies: Counter[tuple[str, bool, str, str]] = Counter()
     for deal in decided:
-        found.every.add(deal.won)
-        for stage in deal.stages:
-            found.by_stage.setdefault(stage, _Count()).add(deal.won)
-            for key in {
-                (stage, deal.rep, deal.size),
-                (stage, deal.rep, ""),
-                (stage, "", deal.size),
-            }:
-                if key[1] or key[2]:
-                    found.apart.setdefault(key, _Count()).add(deal.won)
+        every[deal.won] += 1
+        tallies.update((stage, deal.won, deal.rep, deal.size) for stage in deal.stages)
+    return learn_counted(
+        won=every[True],
+        lost=every[False],
+        tallies=(
+            Tally(stage=stage, won=won, deals=deals, rep=rep, size=size)
+            for (stage, won, rep, size), deals in tallies.items()
+        ),
+    )
+
+
+def learn_counted(*, won: int, lost: int, tallies: Iterable[Tally]) -> Experience:
+    """The same of deals that were counted elsewhere: ``won`` and ``lost`` in all, and by what they stood in."""
+    found = Experience()
+    found.every.add(True, won)
+    found.every.add(False, lost)
+    for row in tallies:
+        found.by_stage.setdefault(row.stage, _Count()).add(row.won, row.deals)
+        for key in {
+            (row.stage, row.rep, row.size),
+            (row.stage, row.rep, ""),
+            (row.stage, "", row.size),
+        }:
+            if key[1] or key[2]:
+                found.apart.setdefault(key, _Count()).add(row.won, row.deals)
     return found
 
 

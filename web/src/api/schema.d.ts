@@ -865,6 +865,198 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/forecast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Forecast
+         * @description The weighted forecast. Three queries.
+         */
+        get: operations["get_forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Outlook
+         * @description What may be won, as a range, against the targets. Four queries; six with learnt chances.
+         */
+        get: operations["get_outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/deciding": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deciding
+         * @description The deals that decide a month, and what leaving some out means. Four queries.
+         */
+        get: operations["get_deciding"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Targets
+         * @description A year's targets of those whose deals this person sees. Two queries.
+         */
+        get: operations["list_targets"];
+        /**
+         * Put Targets
+         * @description Set targets: all of them, or none where somebody changed one meanwhile.
+         */
+        put: operations["set_targets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/moved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Moved
+         * @description What moved, cause by cause. At most seven queries.
+         */
+        get: operations["get_moved"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/snapshots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Snapshots
+         * @description The snapshots by hand, and since when there are any. Two queries.
+         */
+        get: operations["list_snapshots"];
+        put?: never;
+        /**
+         * Keep
+         * @description Keep how all deals stand now.
+         */
+        post: operations["keep_snapshot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Calibration
+         * @description Of the deals that were called 70 %, how many were won. At most four queries.
+         */
+        get: operations["get_calibration"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/backtest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Backtest
+         * @description How early the forecast of a month was right. At most five queries.
+         */
+        get: operations["get_backtest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words
+         * @description Who commits to what. Six queries.
+         */
+        get: operations["list_words"];
+        put?: never;
+        /**
+         * Say
+         * @description Commit oneself, or judge what somebody will win; 409 where somebody said something else meanwhile.
+         */
+        post: operations["say_word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/revisions/{revision_id}": {
         parameters: {
             query?: never;
@@ -2903,90 +3095,6 @@ export interface paths {
          * @description Let a change go: its thing is told anew with the next one.
          */
         post: operations["let_change_go"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/forecast": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Forecast
-         * @description The weighted forecast. Three queries.
-         */
-        get: operations["get_forecast"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/forecast/outlook": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Outlook
-         * @description What may be won, as a range, against the targets. Four queries.
-         */
-        get: operations["get_outlook"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/forecast/deciding": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Deciding
-         * @description The deals that decide a month, and what leaving some out means. Four queries.
-         */
-        get: operations["get_deciding"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/targets": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Targets
-         * @description A year's targets of those whose deals this person sees. Two queries.
-         */
-        get: operations["list_targets"];
-        /**
-         * Put Targets
-         * @description Set targets: all of them, or none where somebody changed one meanwhile.
-         */
-        put: operations["set_targets"];
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5197,6 +5305,646 @@ export interface components {
             facts: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * ForecastFilters
+         * @description Whose deals.
+         */
+        ForecastFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+        };
+        /**
+         * CellOut
+         * @description How many deals, their amount, their weighted amount; ``key`` is a filter's value.
+         */
+        CellOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: string;
+            /** Weighted */
+            weighted: string;
+        };
+        /**
+         * ForecastOut
+         * @description Three views of the same deals; each adds up to the total.
+         */
+        ForecastOut: {
+            /** Currency */
+            currency: string;
+            total: components["schemas"]["CellOut"];
+            /** Months */
+            months: components["schemas"]["MonthOut"][];
+            /** Stages */
+            stages: components["schemas"]["CellOut"][];
+            /** Reps */
+            reps: components["schemas"]["CellOut"][];
+        };
+        /**
+         * MonthOut
+         * @description A month, split by stage.
+         */
+        MonthOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: string;
+            /** Weighted */
+            weighted: string;
+            /** Stages */
+            stages: {
+                [key: string]: components["schemas"]["CellOut"];
+            };
+        };
+        /**
+         * RangeFilters
+         * @description Whose deals; how strong a season is that all of them share, in percent (0: none); whether their chances are
+         *     those of their stages or learnt from what became of earlier deals. The rep's own word counts in both.
+         */
+        RangeFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /**
+             * Season
+             * @default 0
+             */
+            season: number;
+            /**
+             * Chances
+             * @default
+             * @enum {string}
+             */
+            chances: "" | "learnt";
+        };
+        /**
+         * PeriodOut
+         * @description A month or a quarter: what was won in it, what its open deals add to that eight times in ten (``low`` to
+         *     ``high``) and in the middle, what is to be won, and how likely that is (0 to 1).
+         */
+        PeriodOut: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Quarter */
+            quarter: boolean;
+            /** Won */
+            won: string;
+            /** Count */
+            count: number;
+            /** Weighted */
+            weighted: string;
+            /** Low */
+            low: string;
+            /** Middle */
+            middle: string;
+            /** High */
+            high: string;
+            /** Target */
+            target: string | null;
+            /** Chance */
+            chance: number | null;
+        };
+        /**
+         * RangesOut
+         * @description This month and those ahead, then this quarter and the next.
+         */
+        RangesOut: {
+            /** Currency */
+            currency: string;
+            /** Periods */
+            periods: components["schemas"]["PeriodOut"][];
+        };
+        /**
+         * DecidingFilters
+         * @description The month, and the deals that are left out to see what that means; nothing is stored.
+         */
+        DecidingFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /**
+             * Season
+             * @default 0
+             */
+            season: number;
+            /**
+             * Chances
+             * @default
+             * @enum {string}
+             */
+            chances: "" | "learnt";
+            /** Month */
+            month: string;
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: number[];
+        };
+        /**
+         * DecidingDeal
+         * @description A deal that decides a month: what it comes to, how likely, by its stage, by the rep's own word or learnt from so
+         *     many decided deals, and how far the chance of the target lies apart with it and without it (0 to 1).
+         */
+        DecidingDeal: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Customer */
+            customer: string;
+            /** Amount */
+            amount: string;
+            /** Probability */
+            probability: string;
+            /** Stage */
+            stage: string;
+            /** Reason */
+            reason: string;
+            /** Own */
+            own: boolean;
+            /** Learnt From */
+            learnt_from: number | null;
+            /** Swing */
+            swing: number;
+        };
+        /**
+         * DecidingOut
+         * @description The deals that decide a month; ``without`` is the chance with some left out. ``target_set`` is false where the
+         *     middle of what may be won stands for a target.
+         */
+        DecidingOut: {
+            /** Currency */
+            currency: string;
+            /** Target */
+            target: string;
+            /** Target Set */
+            target_set: boolean;
+            /** Chance */
+            chance: number;
+            /** Without */
+            without: number;
+            /** Deals */
+            deals: components["schemas"]["DecidingDeal"][];
+        };
+        /**
+         * TargetOut
+         * @description What is to be won in a month; version 0 and no amount where nothing is set.
+         */
+        TargetOut: {
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Amount */
+            amount: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * TargetsOf
+         * @description A person's targets, month by month.
+         */
+        TargetsOf: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+        };
+        /**
+         * TargetsOut
+         * @description A year's targets, from a month on; whether this person may set them.
+         */
+        TargetsOut: {
+            /** Currency */
+            currency: string;
+            /** Months */
+            months: string[];
+            /** People */
+            people: components["schemas"]["TargetsOf"][];
+            /** May Set */
+            may_set: boolean;
+        };
+        /**
+         * TargetIn
+         * @description What somebody is to win in the month that begins on ``month``; without an amount nothing is set any more.
+         */
+        TargetIn: {
+            /** Owner Id */
+            owner_id: number;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Amount */
+            amount: (number | string) | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * TargetsIn
+         * @description The targets that change, and the month from which the year is told again.
+         */
+        TargetsIn: {
+            /** Rows */
+            rows: components["schemas"]["TargetIn"][];
+            /** First */
+            first?: string | null;
+        };
+        /**
+         * MovedFilters
+         * @description Whose deals, to be decided within which days, from the last snapshot of one day to that of another; without
+         *     ``until``, until now.
+         */
+        MovedFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Until */
+            until?: string | null;
+        };
+        /**
+         * ForecastMoved
+         * @description From the weighted amount at one moment to that at another; ``start`` and all steps add up to ``end``.
+         *
+         *     ``until_at`` is None for now. ``start`` is None where no snapshot was there yet.
+         */
+        ForecastMoved: {
+            /** Currency */
+            currency: string;
+            /** Since At */
+            since_at: string | null;
+            /** Until At */
+            until_at: string | null;
+            /** Start */
+            start: string | null;
+            /** End */
+            end: string;
+            /** Steps */
+            steps: components["schemas"]["MovedStep"][];
+        };
+        /**
+         * MovedDeal
+         * @description A deal's part of a step; without key and name where it is not this person's any more.
+         */
+        MovedDeal: {
+            /** Id */
+            id: number | null;
+            /** Title */
+            title: string;
+            /** Customer */
+            customer: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * MovedStep
+         * @description One cause: what it comes to, its deals, those of the largest parts first, and what the others come to.
+         */
+        MovedStep: {
+            /** Cause */
+            cause: string;
+            /** Amount */
+            amount: string;
+            /** Count */
+            count: number;
+            /** Deals */
+            deals: components["schemas"]["MovedDeal"][];
+            /** Others */
+            others: string | null;
+        };
+        /**
+         * SnapshotOut
+         * @description A snapshot that was kept by hand.
+         */
+        SnapshotOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Who */
+            who: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * SnapshotsOut
+         * @description From which day on snapshots are there; the newest of those that were kept by hand.
+         */
+        SnapshotsOut: {
+            /** First */
+            first: string | null;
+            /** Kept */
+            kept: components["schemas"]["SnapshotOut"][];
+        };
+        /**
+         * NewSnapshot
+         * @description A name for it.
+         */
+        NewSnapshot: {
+            /** Note */
+            note: string;
+        };
+        /**
+         * CalibrationFilters
+         * @description Whose deals; how many days before they were decided.
+         */
+        CalibrationFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /**
+             * Days
+             * @default 14
+             */
+            days: number;
+        };
+        /**
+         * CalibrationOut
+         * @description Deals of two years as they were called so many days before they were decided. ``score`` is Brier's: 0 is sure
+         *     and right, 0.25 a coin.
+         */
+        CalibrationOut: {
+            /** Days */
+            days: number;
+            /** Deals */
+            deals: number;
+            /** Score */
+            score: string | null;
+            /** Called */
+            called: string | null;
+            /** Share */
+            share: string | null;
+            /** Classes */
+            classes: components["schemas"]["CalledClass"][];
+            /** Stages */
+            stages: components["schemas"]["CalledGroup"][];
+            /** Reps */
+            reps: components["schemas"]["CalledGroup"][];
+        };
+        /**
+         * CalledClass
+         * @description Deals that were called about as likely: their mean probability; how many were won, in percent, and where that
+         *     share lies nine times in ten.
+         */
+        CalledClass: {
+            /** Percent */
+            percent: number;
+            /** Deals */
+            deals: number;
+            /** Won */
+            won: number;
+            /** Called */
+            called: string;
+            /** Share */
+            share: string;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+        };
+        /**
+         * CalledGroup
+         * @description The same of a stage or a rep, with the Brier score.
+         */
+        CalledGroup: {
+            /** Percent */
+            percent: number;
+            /** Deals */
+            deals: number;
+            /** Won */
+            won: number;
+            /** Called */
+            called: string;
+            /** Share */
+            share: string;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Score */
+            score: string;
+        };
+        /**
+         * BacktestOut
+         * @description The last twelve months; ``days``: from a month's first day to when it was looked at, for each of ``foretold``;
+         *     of ``of`` ranges that were foretold from a month's first day on, ``held`` held what came.
+         */
+        BacktestOut: {
+            /** Currency */
+            currency: string;
+            /** Days */
+            days: number[];
+            /** Months */
+            months: components["schemas"]["PastMonth"][];
+            /** Held */
+            held: number;
+            /** Of */
+            of: number;
+        };
+        /**
+         * ForetoldOut
+         * @description What a snapshot said of a month: the range, eight times in ten, and its middle.
+         */
+        ForetoldOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Low */
+            low: string;
+            /** Middle */
+            middle: string;
+            /** High */
+            high: string;
+        };
+        /**
+         * PastMonth
+         * @description A month that is over; ``right`` is the day from which on its middle was within a tenth of what came.
+         */
+        PastMonth: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Foretold */
+            foretold: (components["schemas"]["ForetoldOut"] | null)[];
+            /** Committed */
+            committed: string | null;
+            /** Came */
+            came: string;
+            /** Right */
+            right: string | null;
+        };
+        /**
+         * WordsFilters
+         * @description The month.
+         */
+        WordsFilters: {
+            /** Month */
+            month: string;
+        };
+        /**
+         * PersonOut
+         * @description A person's month: what was won, what may be won in all, the target, and what was said.
+         */
+        PersonOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Won */
+            won: string;
+            /** Low */
+            low: string;
+            /** Middle */
+            middle: string;
+            /** High */
+            high: string;
+            /** Target */
+            target: string | null;
+            committed: components["schemas"]["WordOut"] | null;
+            judged: components["schemas"]["WordOut"] | null;
+            /** May Commit */
+            may_commit: boolean;
+        };
+        /**
+         * WordOut
+         * @description What was said, by whom and when; ``seen`` is what a newer word names.
+         */
+        WordOut: {
+            /** Seen */
+            seen: number;
+            /** Amount */
+            amount: string | null;
+            /** Reason */
+            reason: string;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * WordsOut
+         * @description A month of those whose deals this person sees, and together.
+         */
+        WordsOut: {
+            /** Currency */
+            currency: string;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** People */
+            people: components["schemas"]["PersonOut"][];
+            /** Committed */
+            committed: string;
+            /** Judged */
+            judged: string;
+            /** May Judge */
+            may_judge: boolean;
+            /** Over */
+            over: boolean;
+        };
+        /**
+         * WordIn
+         * @description What is said; without an amount the last word is taken back. ``seen`` is the word that was there, 0 for none.
+         */
+        WordIn: {
+            /** Owner Id */
+            owner_id: number;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Amount */
+            amount: (number | string) | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Judged
+             * @default false
+             */
+            judged: boolean;
+            /** Seen */
+            seen: number;
         };
         /**
          * AddressChoice
@@ -9633,270 +10381,6 @@ export interface components {
             version: number;
         };
         /**
-         * ForecastFilters
-         * @description Whose deals.
-         */
-        ForecastFilters: {
-            /** Owner */
-            owner?: number | null;
-            /**
-             * Confidence
-             * @default
-             */
-            confidence: string;
-        };
-        /**
-         * CellOut
-         * @description How many deals, their amount, their weighted amount; ``key`` is a filter's value.
-         */
-        CellOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Count */
-            count: number;
-            /** Amount */
-            amount: string;
-            /** Weighted */
-            weighted: string;
-        };
-        /**
-         * ForecastOut
-         * @description Three views of the same deals; each adds up to the total.
-         */
-        ForecastOut: {
-            /** Currency */
-            currency: string;
-            total: components["schemas"]["CellOut"];
-            /** Months */
-            months: components["schemas"]["MonthOut"][];
-            /** Stages */
-            stages: components["schemas"]["CellOut"][];
-            /** Reps */
-            reps: components["schemas"]["CellOut"][];
-        };
-        /**
-         * MonthOut
-         * @description A month, split by stage.
-         */
-        MonthOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Count */
-            count: number;
-            /** Amount */
-            amount: string;
-            /** Weighted */
-            weighted: string;
-            /** Stages */
-            stages: {
-                [key: string]: components["schemas"]["CellOut"];
-            };
-        };
-        /**
-         * RangeFilters
-         * @description Whose deals; how strong a season is that all of them share, in percent (0: none).
-         */
-        RangeFilters: {
-            /** Owner */
-            owner?: number | null;
-            /**
-             * Confidence
-             * @default
-             */
-            confidence: string;
-            /**
-             * Season
-             * @default 0
-             */
-            season: number;
-        };
-        /**
-         * PeriodOut
-         * @description A month or a quarter: what was won in it, what its open deals add to that eight times in ten (``low`` to
-         *     ``high``) and in the middle, what is to be won, and how likely that is (0 to 1).
-         */
-        PeriodOut: {
-            /**
-             * First
-             * Format: date
-             */
-            first: string;
-            /**
-             * Last
-             * Format: date
-             */
-            last: string;
-            /** Quarter */
-            quarter: boolean;
-            /** Won */
-            won: string;
-            /** Count */
-            count: number;
-            /** Weighted */
-            weighted: string;
-            /** Low */
-            low: string;
-            /** Middle */
-            middle: string;
-            /** High */
-            high: string;
-            /** Target */
-            target: string | null;
-            /** Chance */
-            chance: number | null;
-        };
-        /**
-         * RangesOut
-         * @description This month and those ahead, then this quarter and the next.
-         */
-        RangesOut: {
-            /** Currency */
-            currency: string;
-            /** Periods */
-            periods: components["schemas"]["PeriodOut"][];
-        };
-        /**
-         * DecidingFilters
-         * @description The month, and the deals that are left out to see what that means; nothing is stored.
-         */
-        DecidingFilters: {
-            /** Owner */
-            owner?: number | null;
-            /**
-             * Confidence
-             * @default
-             */
-            confidence: string;
-            /**
-             * Season
-             * @default 0
-             */
-            season: number;
-            /** Month */
-            month: string;
-            /**
-             * Left Out
-             * @default []
-             */
-            left_out: number[];
-        };
-        /**
-         * DecidingDeal
-         * @description A deal that decides a month: what it comes to, how likely, by its stage or by the rep's own word, and how far
-         *     the chance of the target lies apart with it and without it (0 to 1).
-         */
-        DecidingDeal: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Customer */
-            customer: string;
-            /** Amount */
-            amount: string;
-            /** Probability */
-            probability: string;
-            /** Stage */
-            stage: string;
-            /** Reason */
-            reason: string;
-            /** Own */
-            own: boolean;
-            /** Swing */
-            swing: number;
-        };
-        /**
-         * DecidingOut
-         * @description The deals that decide a month; ``without`` is the chance with some left out. ``target_set`` is false where the
-         *     middle of what may be won stands for a target.
-         */
-        DecidingOut: {
-            /** Currency */
-            currency: string;
-            /** Target */
-            target: string;
-            /** Target Set */
-            target_set: boolean;
-            /** Chance */
-            chance: number;
-            /** Without */
-            without: number;
-            /** Deals */
-            deals: components["schemas"]["DecidingDeal"][];
-        };
-        /**
-         * TargetOut
-         * @description What is to be won in a month; version 0 and no amount where nothing is set.
-         */
-        TargetOut: {
-            /**
-             * Month
-             * Format: date
-             */
-            month: string;
-            /** Amount */
-            amount: string | null;
-            /** Version */
-            version: number;
-        };
-        /**
-         * TargetsOf
-         * @description A person's targets, month by month.
-         */
-        TargetsOf: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Targets */
-            targets: components["schemas"]["TargetOut"][];
-        };
-        /**
-         * TargetsOut
-         * @description A year's targets, from a month on; whether this person may set them.
-         */
-        TargetsOut: {
-            /** Currency */
-            currency: string;
-            /** Months */
-            months: string[];
-            /** People */
-            people: components["schemas"]["TargetsOf"][];
-            /** May Set */
-            may_set: boolean;
-        };
-        /**
-         * TargetIn
-         * @description What somebody is to win in the month that begins on ``month``; without an amount nothing is set any more.
-         */
-        TargetIn: {
-            /** Owner Id */
-            owner_id: number;
-            /**
-             * Month
-             * Format: date
-             */
-            month: string;
-            /** Amount */
-            amount: (number | string) | null;
-            /** Version */
-            version: number;
-        };
-        /**
-         * TargetsIn
-         * @description The targets that change, and the month from which the year is told again.
-         */
-        TargetsIn: {
-            /** Rows */
-            rows: components["schemas"]["TargetIn"][];
-            /** First */
-            first?: string | null;
-        };
-        /**
          * Hit
          * @description Something to go to.
          */
@@ -11246,6 +11730,291 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    get_forecast: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+        };
+    };
+    get_outlook: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                season?: number;
+                chances?: "" | "learnt";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RangesOut"];
+                };
+            };
+        };
+    };
+    get_deciding: {
+        parameters: {
+            query: {
+                owner?: number | null;
+                confidence?: string;
+                season?: number;
+                chances?: "" | "learnt";
+                month: string;
+                left_out?: number[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecidingOut"];
+                };
+            };
+        };
+    };
+    list_targets: {
+        parameters: {
+            query?: {
+                first?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
+                };
+            };
+        };
+    };
+    set_targets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TargetsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetsOut"];
+                };
+            };
+        };
+    };
+    get_moved: {
+        parameters: {
+            query: {
+                owner?: number | null;
+                confidence?: string;
+                first: string;
+                last: string;
+                since: string;
+                until?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForecastMoved"];
+                };
+            };
+        };
+    };
+    list_snapshots: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnapshotsOut"];
+                };
+            };
+        };
+    };
+    keep_snapshot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSnapshot"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SnapshotOut"];
+                };
+            };
+        };
+    };
+    get_calibration: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationOut"];
+                };
+            };
+        };
+    };
+    get_backtest: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BacktestOut"];
+                };
+            };
+        };
+    };
+    list_words: {
+        parameters: {
+            query: {
+                month: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
+                };
+            };
+        };
+    };
+    say_word: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
+                };
             };
         };
     };
@@ -14029,125 +14798,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-        };
-    };
-    get_forecast: {
-        parameters: {
-            query?: {
-                owner?: number | null;
-                confidence?: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ForecastOut"];
-                };
-            };
-        };
-    };
-    get_outlook: {
-        parameters: {
-            query?: {
-                owner?: number | null;
-                confidence?: string;
-                season?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RangesOut"];
-                };
-            };
-        };
-    };
-    get_deciding: {
-        parameters: {
-            query: {
-                owner?: number | null;
-                confidence?: string;
-                season?: number;
-                month: string;
-                left_out?: number[];
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DecidingOut"];
-                };
-            };
-        };
-    };
-    list_targets: {
-        parameters: {
-            query?: {
-                first?: string | null;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TargetsOut"];
-                };
-            };
-        };
-    };
-    set_targets: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TargetsIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TargetsOut"];
-                };
             };
         };
     };

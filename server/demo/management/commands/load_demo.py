@@ -18,6 +18,7 @@ from demo.books import write_books
 from demo.catalogue import make_catalogue
 from demo.customers import make_customers
 from demo.deals import make_deals, make_stages
+from demo.earlier import make_earlier
 from demo.history import make_history
 from demo.people import PASSWORD, PEOPLE, make_people
 from demo.prices import make_agreements, make_prices
@@ -59,6 +60,7 @@ class Command(BaseCommand):
             make_deals(customers, today, now)
             make_answers(today, now)
             make_targets(today)
+            make_earlier(today, now, SEED)
             while renew(today) + renew_agreements(today):
                 pass
         if options["books"]:

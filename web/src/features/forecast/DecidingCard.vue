@@ -7,13 +7,14 @@ import ChoiceField from '@/kit/form/ChoiceField.vue'
 import { figure } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
-import { t } from '@/words'
+import { t, tn } from '@/words'
 import { chanceOf, hundredths, monthKey, nameOf, swingOf, type Period } from './outlook'
 
 const props = defineProps<{
   periods: Period[]
   values: { owner: string; confidence: string }
   season: string
+  chances: string
 }>()
 const months = computed(() => props.periods.filter((each) => !each.quarter))
 const choices = computed(() =>
@@ -29,13 +30,14 @@ const month = computed(() => {
 const leftOut = ref<number[]>([])
 watch([month, () => props.values], () => (leftOut.value = []), { deep: true })
 const { data, error, refetch, isPlaceholderData } = useQuery({
-  queryKey: computed(() => ['forecast', 'deciding', props.values, props.season, month.value, leftOut.value]), // prettier-ignore
+  queryKey: computed(() => ['forecast', 'deciding', props.values, props.season, props.chances, month.value, leftOut.value]), // prettier-ignore
   queryFn: ({ signal }) => {
     const { owner, confidence } = props.values
     const query = {
       owner: owner ? Number(owner) : undefined,
       confidence,
       season: Number(props.season) || 0,
+      chances: props.chances === 'learnt' ? ('learnt' as const) : ('' as const),
       month: month.value,
       left_out: leftOut.value,
     }
@@ -50,8 +52,10 @@ function turn(deal: Shapes['DecidingDeal']): void {
     ? [...leftOut.value, deal.id]
     : leftOut.value.filter((id) => id !== deal.id)
 }
-const from = (deal: Shapes['DecidingDeal']) =>
-  deal.own ? t('forecast.deciding.own', { reason: deal.reason }) : deal.stage
+function from(deal: Shapes['DecidingDeal']): string {
+  if (deal.own) return t('forecast.deciding.own', { reason: deal.reason })
+  return deal.learnt_from === null ? deal.stage : tn('forecast.deciding.learnt', deal.learnt_from)
+}
 const sentence = computed(() => {
   const d = data.value
   if (!d) return ''

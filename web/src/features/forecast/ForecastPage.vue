@@ -13,14 +13,23 @@ import LoadState from '@/kit/show/LoadState.vue'
 import SumBar from '@/kit/show/SumBar.vue'
 import { confidenceChoices } from '@/parts/deal/confidence'
 import { t } from '@/words'
+import BacktestCard from './BacktestCard.vue'
+import CalibrationCard from './CalibrationCard.vue'
 import ForecastTables from './ForecastTables.vue'
 import OutlookCard from './OutlookCard.vue'
 import TargetsPanel from './TargetsPanel.vue'
 
 const ForecastChart = defineAsyncComponent(() => import('./ForecastChart.vue'))
 const router = useRouter()
-const { filters, values: every } = useFilters({ owner: '', confidence: '', season: '' })
-/** Whose deals; the season is the outlook's alone. */
+const { filters, values: every } = useFilters({
+  owner: '',
+  confidence: '',
+  season: '',
+  chances: '',
+  since: '',
+  days: '',
+})
+/** Whose deals; the others are each card's own. */
 const values = computed(() => ({ owner: every.value.owner, confidence: every.value.confidence }))
 const setting = ref(false)
 const { data, error, refetch, isPlaceholderData } = useQuery({
@@ -69,6 +78,8 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
     </header>
     <OutlookCard
       v-model:season="filters.season.value"
+      v-model:chances="filters.chances.value"
+      v-model:since="filters.since.value"
       :values="values"
       :deals="deals"
       :setting="setting"
@@ -94,6 +105,8 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
       </section>
       <ForecastTables :forecast="data" :deals="deals" />
     </div>
+    <CalibrationCard v-model:days="filters.days.value" :values="values" />
+    <BacktestCard :values="values" />
     <SumBar :sums="sums" :stale="isPlaceholderData" />
   </div>
 </template>

@@ -7,7 +7,9 @@ import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
 import DecidingCard from './DecidingCard.vue'
+import MovedCard from './MovedCard.vue'
 import OutlookRows from './OutlookRows.vue'
+import WordsCard from './WordsCard.vue'
 
 const props = defineProps<{
   values: { owner: string; confidence: string }
@@ -17,14 +19,17 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ targets: [] }>()
 const season = defineModel<string>('season', { required: true })
+const chances = defineModel<string>('chances', { required: true })
+const since = defineModel<string>('since', { required: true })
 const { data, error, refetch, isPlaceholderData } = useQuery({
-  queryKey: computed(() => ['forecast', 'outlook', props.values, season.value]),
+  queryKey: computed(() => ['forecast', 'outlook', props.values, season.value, chances.value]),
   queryFn: ({ signal }) => {
     const { owner, confidence } = props.values
     const query = {
       owner: owner ? Number(owner) : undefined,
       confidence,
       season: Number(season.value) || 0,
+      chances: chances.value === 'learnt' ? ('learnt' as const) : ('' as const),
     }
     return take(api.GET('/api/forecast/outlook', { params: { query }, signal }))
   },
@@ -35,6 +40,10 @@ const seasons = Object.entries(SEASONS).map(([name, value]) => ({
   value,
   label: t(`forecast.outlook.seasons.${name as keyof typeof SEASONS}`),
 }))
+const ways = [
+  { value: '', label: t('forecast.outlook.called') },
+  { value: 'learnt', label: t('forecast.outlook.learnt') },
+]
 </script>
 
 <template>
@@ -55,14 +64,22 @@ const seasons = Object.entries(SEASONS).map(([name, value]) => ({
     <footer>
       <span :title="t('forecast.outlook.seasonHint')">{{ t('forecast.outlook.season') }}</span>
       <SegmentFilter v-model="season" :choices="seasons" :label="t('forecast.outlook.season')" />
-      <span class="soft">{{ season ? t('forecast.outlook.seasonHint') : '' }}</span>
+      <span :title="t('forecast.outlook.learntHint')">{{ t('forecast.outlook.chances') }}</span>
+      <SegmentFilter v-model="chances" :choices="ways" :label="t('forecast.outlook.chances')" />
+      <span class="soft">{{
+        season ? t('forecast.outlook.seasonHint') : chances ? t('forecast.outlook.learntHint') : ''
+      }}</span>
       <ElButton size="small" :aria-expanded="setting" @click="emit('targets')">{{
         t('forecast.targets.open')
       }}</ElButton>
     </footer>
   </section>
   <slot name="below" />
-  <DecidingCard v-if="data" :periods="data.periods" :values="values" :season="season" />
+  <template v-if="data">
+    <DecidingCard :periods="data.periods" :values="values" :season="season" :chances="chances" />
+    <MovedCard v-model:since="since" :periods="data.periods" :values="values" />
+    <WordsCard :periods="data.periods" />
+  </template>
 </template>
 
 <style scoped>

@@ -13,6 +13,7 @@ from django.db.utils import Error
 from django.utils import timezone
 
 from apps.calloffs.days import renew as renew_agreements
+from apps.forecast.snapshots import take_tonight
 from apps.handover.comparing import NIGHT_HOURS, ask_comparison, is_due
 from apps.handover.gateway import BackOffice
 from apps.handover.queries import figures_age_hours
@@ -43,6 +44,20 @@ class Days:
         return made
 
 
+class Nights:
+    """Takes the night's snapshot of the deals, looked up every few seconds."""
+
+    def __init__(self) -> None:
+        self._looked = -DAYS_SECONDS
+
+    def look(self) -> None:
+        """Take it, where it is not there yet."""
+        if time.monotonic() - self._looked < DAYS_SECONDS:
+            return
+        self._looked = time.monotonic()
+        take_tonight(timezone.now)
+
+
 class Command(BaseCommand):
     """Goes round until it is told to stop; a lost database is waited for."""
 
@@ -67,13 +82,14 @@ class Command(BaseCommand):
         signal.signal(signal.SIGINT, stop)
         name = f"{socket.gethostname()}-{os.getpid()}"[:60]
         office = the_office()
-        nightly, days = Nightly(timezone.now), Days()
+        nightly, days, nights = Nightly(timezone.now), Days(), Nights()
         while not stopping:
             try:
                 done = go_round(office, name, timezone.now) + days.look()
                 if nightly.look():
                     forget_made(timezone.now())
                 compare_by_night()
+                nights.look()
             except Error:
                 complain("the database does not answer; trying again")
                 connection.close()

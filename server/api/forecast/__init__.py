@@ -1,0 +1,1 @@
+"""The forecast: what may be won, what moved, what became of earlier forecasts, targets and words."""

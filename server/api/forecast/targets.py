@@ -1,0 +1,102 @@
+"""What everybody is to win, by month."""
+
+from datetime import date
+from typing import Annotated
+
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from api.schemas import Schema
+from api.shapes import Amount, Day, Id, sure_money, today, who
+from apps.errors import Invalid
+from apps.forecast.flows import Aim, set_targets
+from apps.forecast.models import Target
+from apps.forecast.queries import months_from, people_of
+from apps.people.access import signs_for
+from apps.people.models import User
+
+router = Router(tags=["forecast"])
+
+
+class TargetOut(Schema):
+    """What is to be won in a month; version 0 and no amount where nothing is set."""
+
+    month: date
+    amount: str | None
+    version: int
+
+
+class TargetsOf(Schema):
+    """A person's targets, month by month."""
+
+    id: int
+    name: str
+    targets: list[TargetOut]
+
+
+class TargetsOut(Schema):
+    """A year's targets, from a month on; whether this person may set them."""
+
+    currency: str
+    months: list[date]
+    people: list[TargetsOf]
+    may_set: bool
+
+
+class TargetIn(BaseModel):
+    """What somebody is to win in the month that begins on ``month``; without an amount nothing is set any more."""
+
+    owner_id: Id
+    month: Day
+    amount: Annotated[Amount, Field(gt=0)] | None
+    version: Annotated[int, Field(ge=0, le=2_000_000_000)]
+
+
+class TargetsIn(Schema):
+    """The targets that change, and the month from which the year is told again."""
+
+    rows: Annotated[list[TargetIn], Field(min_length=1, max_length=1000)]
+    first: Day | None = None
+
+
+def _targets(person: User, first: date | None) -> TargetsOut:
+    months = months_from(first or today(), 12)
+    people = list(people_of(person))
+    rows = Target.objects.filter(owner__in=people, month__in=months)
+    known = {(row.owner_id, row.month): row for row in rows}
+    base = settings.BASE_CURRENCY
+
+    def told(owner: int, month: date) -> TargetOut:
+        row = known.get((owner, month))
+        amount = sure_money(row.amount, base) if row else None
+        return TargetOut(month=month, amount=amount, version=row.version if row else 0)
+
+    return TargetsOut(
+        currency=base,
+        months=months,
+        people=[
+            TargetsOf(id=each.pk, name=each.name, targets=[told(each.pk, m) for m in months])
+            for each in people
+        ],
+        may_set=signs_for(person),
+    )
+
+
+@router.get("/targets", response=TargetsOut, operation_id="list_targets")
+def targets(request: HttpRequest, first: Day | None = None) -> TargetsOut:
+    """A year's targets of those whose deals this person sees. Two queries."""
+    return _targets(who(request), first)
+
+
+@router.put("/targets", response=TargetsOut, operation_id="set_targets")
+def put_targets(request: HttpRequest, data: TargetsIn) -> TargetsOut:
+    """Set targets: all of them, or none where somebody changed one meanwhile."""
+    if any(row.month.day != 1 for row in data.rows):
+        raise Invalid("not_a_month", path="rows")
+    keys = [(row.owner_id, row.month) for row in data.rows]
+    if len(set(keys)) < len(keys):
+        raise Invalid("double_id", path="rows")
+    set_targets(who(request), [Aim(**row.model_dump()) for row in data.rows])
+    return _targets(who(request), data.first)

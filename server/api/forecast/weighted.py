@@ -1,0 +1,99 @@
+"""The weighted forecast by month, stage and rep; what narrows every view of it."""
+
+from typing import Annotated
+
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import Query, Router
+from pydantic import StringConstraints
+
+from api.schemas import Schema
+from api.shapes import Id, sure_money, today, who
+from apps.deals.models import OPEN, Stage
+from apps.deals.queries import deals_of, filter_deals, for_forecast
+from apps.people.models import User
+from routecore.forecast import Cell, forecast_groups
+
+router = Router(tags=["forecast"])
+Month = Annotated[str, StringConstraints(pattern=r"^20[0-9]{2}-(0[1-9]|1[0-2])$")]
+
+
+class CellOut(Schema):
+    """How many deals, their amount, their weighted amount; ``key`` is a filter's value."""
+
+    key: str
+    name: str
+    count: int
+    amount: str
+    weighted: str
+
+
+class MonthOut(CellOut):
+    """A month, split by stage."""
+
+    stages: dict[str, CellOut]
+
+
+class ForecastOut(Schema):
+    """Three views of the same deals; each adds up to the total."""
+
+    currency: str
+    total: CellOut
+    months: list[MonthOut]
+    stages: list[CellOut]
+    reps: list[CellOut]
+
+
+class ForecastFilters(Schema):
+    """Whose deals."""
+
+    owner: Id | None = None
+    confidence: Annotated[str, StringConstraints(pattern="^(sure|likely|stretch)?$")] = ""
+
+
+def _cell(key: str, name: str, cell: Cell) -> CellOut:
+    base = settings.BASE_CURRENCY
+    return CellOut(
+        key=key,
+        name=name,
+        count=cell.count,
+        amount=sure_money(cell.amount, base),
+        weighted=sure_money(cell.weighted, base),
+    )
+
+
+@router.get("/forecast", response=ForecastOut, operation_id="get_forecast")
+def forecast(request: HttpRequest, filters: Query[ForecastFilters]) -> ForecastOut:
+    """The weighted forecast. Three queries."""
+    on = today()
+    rows = filter_deals(
+        deals_of(who(request)),
+        today=on,
+        state="open",
+        owner=filters.owner,
+        confidence=filters.confidence,
+    )
+    view = forecast_groups(for_forecast(rows, on))
+    stages = [(s.code, s.name) for s in Stage.objects.filter(outcome=OPEN)]
+    people = {str(p.pk): p.name for p in User.objects.filter(pk__in=[int(k) for k in view.by_rep])}
+    months = [
+        MonthOut(
+            **_cell(month, month, cell).model_dump(),
+            stages={
+                code: _cell(code, name, view.by_month_and_stage[month, code])
+                for code, name in stages
+                if (month, code) in view.by_month_and_stage
+            },
+        )
+        for month, cell in view.by_month.items()
+    ]
+    return ForecastOut(
+        currency=settings.BASE_CURRENCY,
+        total=_cell("", "Total", view.total),
+        months=months,
+        stages=[_cell(code, name, view.by_stage.get(code, Cell())) for code, name in stages],
+        reps=sorted(
+            (_cell(key, people[key], cell) for key, cell in view.by_rep.items()),
+            key=lambda cell: cell.name,
+        ),
+    )

@@ -1,0 +1,110 @@
+"""What moved in the deals between two snapshots, or from one until now."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from django.conf import settings
+from django.db.models import Q
+from django.utils import timezone
+
+from apps.deals.models import OPEN, Deal
+from apps.forecast.models import Seen, Snapshot
+from apps.forecast.snapshots import at
+from apps.people.access import owned
+from apps.people.models import ADMIN, LEAD, User
+from routecore import forecast
+from routecore.forecast import Moved, Window, moved
+
+#: What is read of a deal, as it stood then and as it stands now.
+READ = ("amount", "probability", "decision_on", "outcome", "owner_id", "confidence")
+Row = tuple[int, forecast.Seen]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class View:
+    """Whose deals are looked at: of these people (None: of everybody), of one confidence."""
+
+    owners: frozenset[int] | None
+    confidence: str = ""
+
+    @property
+    def condition(self) -> Q:
+        """The same for a query."""
+        of = Q() if self.owners is None else Q(owner_id__in=sorted(self.owners))
+        return of & Q(confidence=self.confidence) if self.confidence else of
+
+    def counts(self, owner: int, confidence: str) -> bool:
+        """Whether a deal is in it."""
+        mine = self.owners is None or owner in self.owners
+        return mine and (not self.confidence or confidence == self.confidence)
+
+
+def view_of(who: User, owner: int | None, confidence: str) -> View:
+    """What this person may see, narrowed to somebody's."""
+    if who.role == ADMIN:
+        allowed = None
+    else:
+        allowed = frozenset(who.team_members if who.role == LEAD and who.team_id else [who.pk])
+    if owner:
+        chosen = frozenset([owner])
+        return View(owners=chosen if allowed is None else chosen & allowed, confidence=confidence)
+    return View(owners=allowed, confidence=confidence)
+
+
+def moved_between(
+    view: View, since: Snapshot, until: Snapshot | None, window: Window, now: datetime
+) -> Moved:
+    """What moved in what is to be decided within the window; without ``until``, until now. Four queries."""
+    before = _seen(view, at(since.at) & _open_in(view, window))
+    if until is None:
+        after = _live(view, _open_in(view, window))
+        gone = _live(view, Q(pk__among=sorted(before.keys() - after.keys())))
+    else:
+        after = _seen(view, at(until.at) & _open_in(view, window))
+        gone = _seen(view, at(until.at) & Q(deal_id__among=sorted(before.keys() - after.keys())))
+    come = _seen(view, at(since.at) & Q(deal_id__among=sorted(after.keys() - before.keys())))
+    return moved(
+        forecast.Snapshot(on=day_of(since.at), deals={**before, **come}),
+        forecast.Snapshot(on=day_of(until.at if until else now), deals={**after, **gone}),
+        window,
+        settings.BASE_CURRENCY,
+    )
+
+
+def day_of(moment: datetime) -> date:
+    """Its day by the house's clock."""
+    return timezone.localdate(moment)
+
+
+def names_of(who: User, deals: Iterable[int]) -> dict[int, tuple[str, str]]:
+    """Title and customer of those deals that this person may see. One query."""
+    rows = Deal.objects.filter(owned(who), pk__among=sorted(deals)).order_by()
+    return {
+        key: (title, name) for key, title, name in rows.values_list("pk", "title", "customer_name")
+    }
+
+
+def _open_in(view: View, window: Window) -> Q:
+    return view.condition & Q(outcome=OPEN, decision_on__range=(window.first, window.last))
+
+
+def _seen(view: View, condition: Q) -> dict[int, forecast.Seen]:
+    rows = Seen.objects.filter(condition).order_by().values_list("deal_id", *READ)
+    return {key: _told(view, *row) for key, *row in rows}
+
+
+def _live(view: View, condition: Q) -> dict[int, forecast.Seen]:
+    rows = Deal.objects.filter(condition).order_by().values_list("pk", *READ)
+    return {key: _told(view, *row) for key, *row in rows}
+
+
+def _told(view: View, *row: object) -> forecast.Seen:
+    amount, probability, decision, outcome, owner, confidence = row
+    return forecast.Seen(
+        amount=amount,  # type: ignore[arg-type]
+        probability_percent=probability,  # type: ignore[arg-type]
+        decision=decision,  # type: ignore[arg-type]
+        state=outcome,  # type: ignore[arg-type]
+        counts=view.counts(owner, confidence),  # type: ignore[arg-type]
+    )
