@@ -73,6 +73,15 @@ AREAS = (
         operations=("get_today",),
     ),
     Area(
+        name="leads",
+        roles=SELL,
+        operations=(
+            *("list_leads", "export_leads", "get_lead", "add_lead", "change_lead", "note_on_lead"),
+            *("qualify_lead", "disqualify_lead", "reopen_lead"),
+            *("lead_file_columns", "lead_file_template", "import_leads"),
+        ),
+    ),
+    Area(
         name="deals, activities, forecast",
         roles=SELL,
         operations=(

@@ -13,6 +13,7 @@ from api import (
     health,
     items,
     kept_files,
+    leads,
     ledger,
     links,
     news,
@@ -47,7 +48,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, deals, catalogue, ledger),
+    *(people, today, leads, deals, catalogue, ledger),
     *(customers, documents, buys, sheet, upkeep, customer_files),
     *(weighted, outlook, targets, moved, past, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),

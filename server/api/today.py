@@ -32,6 +32,7 @@ from apps.handover.models import ANSWERED, OrderChange
 from apps.handover.models import REFUSED as NOT_TAKEN
 from apps.handover.queries import silent_since
 from apps.kept.proving import last_wrong
+from apps.leads.queries import filter_leads, leads_of
 from apps.ledger.balances import told_otherwise
 from apps.ledger.models import Account
 from apps.listing import rows_at, rows_of
@@ -91,7 +92,7 @@ def get_today(request: HttpRequest) -> TodayOut:
     return TodayOut(
         day=on,
         currency=base,
-        follow_ups=_follow_ups(person, on),
+        follow_ups=[*_follow_ups(person, on), *_leads_due(person, on)],
         lapsing=_lapsing(person, on),
         overdue_deals=_overdue_deals(person, on),
         stumbled=_stumbled(person, on),
@@ -131,6 +132,25 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
             to=f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}",
             activity_id=row.pk,
             version=row.version,
+        )
+        for row in rows
+    ]
+
+
+def _leads_due(person: User, on: date) -> list[DueStop]:
+    """Leads whose next step is due."""
+    rows = filter_leads(leads_of(person), today=on, due=True).order_by("next_on", "pk")[:MOST]
+    return [
+        DueStop(
+            kind="lead_due",
+            title=row.next_step or row.topic or row.title,
+            customer=row.title,
+            on=row.next_on,
+            days=(on - row.next_on).days if row.next_on else 0,
+            amount=None,
+            currency="",
+            detail=row.topic,
+            to=f"/leads/{row.pk}",
         )
         for row in rows
     ]

@@ -26,7 +26,7 @@ from apps.route.whole import (
 
 router = Router(tags=["route"])
 #: What the back office reads of a chain.
-OF_SELLING = ("deal", "quote")
+OF_SELLING = ("lead", "deal", "quote")
 
 
 class NodeOut(Schema):

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "apps.calloffs",
     "apps.standing_orders",
     "apps.forecast",
+    "apps.leads",
     "apps.handover",
     "demo",
     "apps.kept",

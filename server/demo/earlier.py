@@ -226,7 +226,7 @@ def _words(today: date, random: Random) -> None:
     for rep in User.objects.filter(username__in=("ilse", "tomas", "amara")).order_by("pk"):
         for month in months:
             begun = min(_noon(month) - timedelta(days=1), timezone.now() - timedelta(hours=2))
-            amount = Decimal(1000 * random.randrange(14, 46))
+            amount = Decimal(500 * random.randrange(14, 36))
             made.append(Word(owner=rep, month=month, amount=amount, who=rep, at=begun))
     made.append(
         Word(

@@ -74,7 +74,7 @@ class MovedFilters(ForecastFilters):
 def moved(request: HttpRequest, filters: Query[MovedFilters]) -> ForecastMoved:
     """What moved, cause by cause. At most seven queries."""
     if filters.last < filters.first:
-        raise Invalid("ends_before_it_begins", path="last")
+        raise Invalid("ends_before_start", path="last")
     person, now = who(request), timezone.now()
     since, until = _moments(filters.since, filters.until)
     window = Window(first=filters.first, last=filters.last)
@@ -100,7 +100,7 @@ def moved(request: HttpRequest, filters: Query[MovedFilters]) -> ForecastMoved:
 def _moments(since: date, until: date | None) -> tuple[Snapshot | None, Snapshot | None]:
     start, end = last_until(since), last_until(until) if until else None
     if until and (end is None or (start and end.at < start.at)):
-        raise Invalid("ends_before_it_begins", path="until")
+        raise Invalid("ends_before_start", path="until")
     return start, end
 
 

@@ -1,4 +1,4 @@
-"""The Route: the chain of documents from deal to payment, as stops on a line."""
+"""The Route: the chain of documents from lead to payment, as stops on a line."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from apps.deals.models import Deal
 from apps.handover.models import HELD, REFUSED, TAKEN, Handover
+from apps.leads.models import Lead
 from apps.ledger.models import INVOICE, Allocation, Invoice
 from apps.orders.models import Delivery, Order
 from apps.quotes.models import Quote, Revision
@@ -57,12 +58,14 @@ def route_of_order(order: Order) -> list[Stop]:
 
 
 def _line(deal: Deal | None, quote: Quote | None, own: Order | None = None) -> list[Stop]:
-    """Through an order of its own, else the quote's newest. At most eight queries."""
+    """Through an order of its own, else the quote's newest. At most nine queries."""
     revisions = list(quote.revisions.defer("priced", "case").order_by("-pk")) if quote else []
     orders = _orders(quote) if quote and quote.order_pk else []
     order = own or (orders[0] if orders else None)
     entry = Handover.objects.filter(order=order).first() if order else None
-    stops = [_deal_stop(deal)] if deal else []
+    lead = Lead.objects.filter(deal=deal).order_by("pk").first() if deal else None
+    stops = [_lead_stop(lead)] if lead else []
+    stops += [_deal_stop(deal)] if deal else []
     stops.append(_quote_stop(quote, revisions, order))
     stops.append(_order_stop(order, [each for each in orders if each != order]))
     stops.append(_handover_stop(entry))
@@ -88,6 +91,16 @@ def _placed(stops: list[Stop]) -> Iterable[Stop]:
 def _with_state(stop: Stop, state: str) -> Stop:
     values = {name: getattr(stop, name) for name in Stop.__slots__}
     return Stop(**{**values, "state": state})
+
+
+def _lead_stop(lead: Lead) -> Stop:
+    return Stop(
+        kind="lead",
+        state=REACHED,
+        name=lead.topic or lead.title,
+        on=timezone.localdate(lead.created_at),
+        to=f"/leads/{lead.pk}",
+    )
 
 
 def _deal_stop(deal: Deal) -> Stop:

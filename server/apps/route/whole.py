@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from apps.deals.models import Deal
 from apps.handover.models import HELD, REFUSED, TAKEN, Handover
+from apps.leads.models import Lead
 from apps.ledger.models import CREDIT, Allocation, Invoice, InvoiceLine
 from apps.orders.models import Acceptance, Delivery, Order, Return
 from apps.quotes.models import Quote, Revision
@@ -19,7 +20,9 @@ from routecore.chart import places_of
 from routecore.money import minor_digits
 
 #: The columns, from left to right.
-COLUMNS = ("deal", "quote", "order", "handover", "delivery", "invoice", "credit", "payment")
+COLUMNS = (
+    *("lead", "deal", "quote", "order", "handover", "delivery", "invoice", "credit", "payment"),
+)
 #: More stops than these are not read at a glance: orders that are done are folded.
 MOST_STOPS = 60
 
@@ -120,9 +123,10 @@ def _folded(nodes: Sequence[Node]) -> list[Node]:
 
 
 def _nodes(chain: _Chain) -> list[Node]:
-    """Every document, each after what it comes from. Ten queries."""
+    """Every document, each after what it comes from. Eleven queries."""
     orders = [order.pk for order in chain.orders]
-    nodes = [_deal(chain.deal)] if chain.deal else []
+    leads = _leads(chain.deal) if chain.deal else []
+    nodes = [*leads, _deal(chain.deal, leads)] if chain.deal else []
     nodes += _quotes(chain)
     nodes += _orders(chain)
     handed = list(Handover.objects.filter(order__in=orders).defer("payload").order_by("pk"))
@@ -133,10 +137,25 @@ def _nodes(chain: _Chain) -> list[Node]:
     return nodes
 
 
-def _deal(deal: Deal) -> Node:
+def _leads(deal: Deal) -> list[Node]:
+    """What a deal was made of; the deal comes after them."""
+    return [
+        Node(
+            id=f"lead{lead.pk}",
+            kind="lead",
+            name=lead.topic or lead.title,
+            on=timezone.localdate(lead.created_at),
+            to=f"/leads/{lead.pk}",
+        )
+        for lead in Lead.objects.filter(deal=deal).order_by("pk")
+    ]
+
+
+def _deal(deal: Deal, leads: Sequence[Node]) -> Node:
     return Node(
         id=f"deal{deal.pk}",
         kind="deal",
+        origins=tuple(lead.id for lead in leads),
         name=deal.title,
         note="",
         on=timezone.localdate(deal.created_at),

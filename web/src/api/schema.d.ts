@@ -140,6 +140,198 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/leads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Leads
+         * @description A page of leads. Two queries; four with words.
+         */
+        get: operations["list_leads"];
+        put?: never;
+        /**
+         * New Lead
+         * @description Take a lead down.
+         */
+        post: operations["add_lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The filtered leads as a file, in the list's order and columns.
+         */
+        get: operations["export_leads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{lead_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lead
+         * @description One lead. Three queries.
+         */
+        get: operations["get_lead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change an open lead; 409 where somebody changed it meanwhile.
+         */
+        patch: operations["change_lead"];
+        trace?: never;
+    };
+    "/api/leads/{lead_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note
+         * @description Write something on a lead.
+         */
+        post: operations["note_on_lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{lead_id}/qualify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Become
+         * @description Make of a lead what is wanted: all of it, or nothing.
+         */
+        post: operations["qualify_lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{lead_id}/disqualify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Let Go
+         * @description Nothing comes of it.
+         */
+        post: operations["disqualify_lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leads/{lead_id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Up
+         * @description Something may come of it after all.
+         */
+        post: operations["reopen_lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lead-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Columns
+         * @description What a file of leads holds.
+         */
+        get: operations["lead_file_columns"];
+        put?: never;
+        /**
+         * Take In
+         * @description Try a file; with ``keep`` its new leads stay. Steps, then a ``LeadFiling``.
+         */
+        post: operations["import_leads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lead-files/template.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Template
+         * @description A file to fill in, with an example that is taken out before it is sent.
+         */
+        get: operations["lead_file_template"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stages": {
         parameters: {
             query?: never;
@@ -3440,6 +3632,410 @@ export interface components {
             orders_under_way: components["schemas"]["Figure"];
         };
         /**
+         * LeadFilters
+         * @description What narrows a list of leads.
+         */
+        LeadFilters: {
+            /**
+             * State
+             * @default open
+             * @enum {string}
+             */
+            state: "" | "open" | "qualified" | "disqualified";
+            /**
+             * Source
+             * @default
+             * @enum {string}
+             */
+            source: "" | "fair" | "recommended" | "called" | "mail" | "website" | "visit" | "other";
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Due
+             * @default false
+             */
+            due: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Sort
+             * @default -newest
+             */
+            sort: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * LeadPage
+         * @description One page of leads.
+         */
+        LeadPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["LeadRow"][];
+        };
+        /**
+         * LeadRow
+         * @description A lead in a list; ``due``: its next step is due by today.
+         */
+        LeadRow: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Name */
+            name: string;
+            /** Company */
+            company: string;
+            /** Topic */
+            topic: string;
+            /** Phone */
+            phone: string;
+            /** Email */
+            email: string;
+            /** Source */
+            source: string;
+            /** State */
+            state: string;
+            /** Owner */
+            owner: string;
+            /** Owner Id */
+            owner_id: number;
+            /** Next Step */
+            next_step: string;
+            /** Next On */
+            next_on: string | null;
+            /** Due */
+            due: boolean;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Became
+         * @description What became of a lead: a customer, a person there, a deal.
+         */
+        Became: {
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Contact */
+            contact: string;
+            /** Deal Id */
+            deal_id: number | null;
+            /** Deal */
+            deal: string;
+        };
+        /**
+         * ChangeOut
+         * @description One change of one field.
+         */
+        ChangeOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Record */
+            record: number;
+            /** Field */
+            field: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * LeadNoteOut
+         * @description What somebody wrote on a lead.
+         */
+        LeadNoteOut: {
+            /** Text */
+            text: string;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * LeadOut
+         * @description A lead with all that is known of it.
+         */
+        LeadOut: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Name */
+            name: string;
+            /** Company */
+            company: string;
+            /** Topic */
+            topic: string;
+            /** Phone */
+            phone: string;
+            /** Email */
+            email: string;
+            /** Source */
+            source: string;
+            /** State */
+            state: string;
+            /** Owner */
+            owner: string;
+            /** Owner Id */
+            owner_id: number;
+            /** Next Step */
+            next_step: string;
+            /** Next On */
+            next_on: string | null;
+            /** Due */
+            due: boolean;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Version */
+            version: number;
+            /** Need */
+            need: string;
+            /** Reason */
+            reason: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** Notes */
+            notes: components["schemas"]["LeadNoteOut"][];
+            became: components["schemas"]["Became"] | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+        };
+        /**
+         * NewLead
+         * @description A new lead; a name or a company at least.
+         */
+        NewLead: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Company
+             * @default
+             */
+            company: string;
+            /**
+             * Topic
+             * @default
+             */
+            topic: string;
+            /**
+             * Need
+             * @default
+             */
+            need: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /**
+             * Phone
+             * @default
+             */
+            phone: string;
+            /**
+             * Source
+             * @default
+             * @enum {string}
+             */
+            source: "" | "fair" | "recommended" | "called" | "mail" | "website" | "visit" | "other";
+            /**
+             * Next Step
+             * @default
+             */
+            next_step: string;
+            /** Next On */
+            next_on?: string | null;
+            /** Owner Id */
+            owner_id?: number | null;
+        };
+        /**
+         * LeadChange
+         * @description Only the fields that are given change.
+         */
+        LeadChange: {
+            /** Version */
+            version: number;
+            /** Name */
+            name?: string | null;
+            /** Company */
+            company?: string | null;
+            /** Topic */
+            topic?: string | null;
+            /** Need */
+            need?: string | null;
+            /** Email */
+            email?: string | null;
+            /** Phone */
+            phone?: string | null;
+            /** Source */
+            source?: ("" | "fair" | "recommended" | "called" | "mail" | "website" | "visit" | "other") | null;
+            /** Next Step */
+            next_step?: string | null;
+            /** Next On */
+            next_on?: string | null;
+            /** Owner Id */
+            owner_id?: number | null;
+        };
+        /**
+         * LeadNoteIn
+         * @description What is written down.
+         */
+        LeadNoteIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * Qualifying
+         * @description What a lead becomes; each part optional. A contact and a deal are a customer's.
+         */
+        Qualifying: {
+            /** Version */
+            version: number;
+            /** Customer Id */
+            customer_id?: number | null;
+            /**
+             * New Customer
+             * @default
+             */
+            new_customer: string;
+            /** Contact Id */
+            contact_id?: number | null;
+            /**
+             * New Contact
+             * @default
+             */
+            new_contact: string;
+            /**
+             * Deal
+             * @default
+             */
+            deal: string;
+            /** Decision On */
+            decision_on?: string | null;
+            /**
+             * Estimate
+             * @default 0
+             */
+            estimate: number | string;
+        };
+        /**
+         * LettingGo
+         * @description Why nothing comes of it.
+         */
+        LettingGo: {
+            /** Version */
+            version: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * TakingUp
+         * @description The version that was seen.
+         */
+        TakingUp: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * LeadColumn
+         * @description A column of the file: its heading and what it holds.
+         */
+        LeadColumn: {
+            /** Heading */
+            heading: string;
+            /** Holds */
+            holds: string;
+        };
+        /**
+         * Fault
+         * @description The one error form.
+         */
+        Fault: {
+            /** Code */
+            code: string;
+            /** Message */
+            message: string;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+            /**
+             * Facts
+             * @default {}
+             */
+            facts: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * LeadFiling
+         * @description What a file brings, or brought; ``counts`` by state.
+         */
+        LeadFiling: {
+            /** Rows */
+            rows: number;
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Told */
+            told: components["schemas"]["LeadTold"][];
+        };
+        /**
+         * LeadTold
+         * @description What comes of a row that is not simply new: double or refused, and why.
+         */
+        LeadTold: {
+            /** Row */
+            row: number;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+            fault: components["schemas"]["Fault"] | null;
+        };
+        /**
          * StageOut
          * @description A stage, its default probability, and whether it is open, won, lost or parked.
          */
@@ -5084,29 +5680,6 @@ export interface components {
             retired: boolean;
         };
         /**
-         * ChangeOut
-         * @description One change of one field.
-         */
-        ChangeOut: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Who */
-            who: string;
-            /** Record */
-            record: number;
-            /** Field */
-            field: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-            /** Reason */
-            reason: string;
-        };
-        /**
          * LikelyIn
          * @description A customer as far as it is typed; ``but`` is itself, where it is there already.
          */
@@ -5283,28 +5856,6 @@ export interface components {
             name: string;
             /** Why */
             why: string[];
-        };
-        /**
-         * Fault
-         * @description The one error form.
-         */
-        Fault: {
-            /** Code */
-            code: string;
-            /** Message */
-            message: string;
-            /**
-             * Path
-             * @default
-             */
-            path: string;
-            /**
-             * Facts
-             * @default {}
-             */
-            facts: {
-                [key: string]: unknown;
-            };
         };
         /**
          * ForecastFilters
@@ -10433,7 +10984,7 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "deals" | "customers" | "quotes" | "orders";
+            place: "leads" | "deals" | "customers" | "quotes" | "orders";
             /** Name */
             name: string;
             /**
@@ -10724,6 +11275,311 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TodayOut"];
                 };
+            };
+        };
+    };
+    list_leads: {
+        parameters: {
+            query?: {
+                state?: "" | "open" | "qualified" | "disqualified";
+                source?: "" | "fair" | "recommended" | "called" | "mail" | "website" | "visit" | "other";
+                owner?: number | null;
+                due?: boolean;
+                words?: string;
+                sort?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadPage"];
+                };
+            };
+        };
+    };
+    add_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLead"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadOut"];
+                };
+            };
+        };
+    };
+    export_leads: {
+        parameters: {
+            query?: {
+                state?: "" | "open" | "qualified" | "disqualified";
+                source?: "" | "fair" | "recommended" | "called" | "mail" | "website" | "visit" | "other";
+                owner?: number | null;
+                due?: boolean;
+                words?: string;
+                sort?: string;
+                page?: number;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lead_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadOut"];
+                };
+            };
+        };
+    };
+    change_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lead_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadOut"];
+                };
+            };
+        };
+    };
+    note_on_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lead_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadNoteIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadOut"];
+                };
+            };
+        };
+    };
+    qualify_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lead_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Qualifying"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadOut"];
+                };
+            };
+        };
+    };
+    disqualify_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lead_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LettingGo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadOut"];
+                };
+            };
+        };
+    };
+    reopen_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lead_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakingUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadOut"];
+                };
+            };
+        };
+    };
+    lead_file_columns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadColumn"][];
+                };
+            };
+        };
+    };
+    import_leads: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadFiling"];
+                };
+            };
+        };
+    };
+    lead_file_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -14855,7 +15711,7 @@ export interface operations {
     list_views: {
         parameters: {
             query: {
-                place: "deals" | "customers" | "quotes" | "orders";
+                place: "leads" | "deals" | "customers" | "quotes" | "orders";
             };
             header?: never;
             path?: never;

@@ -58,6 +58,26 @@ export const router = createRouter({
       meta: { title: 'app.titles.deal' },
     },
     {
+      path: '/leads',
+      component: () => import('@/features/leads/LeadsPage.vue'),
+      meta: { title: 'leads.title' },
+    },
+    {
+      path: '/leads/new',
+      component: () => import('@/features/leads/NewLeadPage.vue'),
+      meta: { title: 'leads.new' },
+    },
+    {
+      path: '/leads/file',
+      component: () => import('@/features/leads/LeadFilePage.vue'),
+      meta: { title: 'leads.file.title' },
+    },
+    {
+      path: '/leads/:id(\\d+)',
+      component: () => import('@/features/leads/LeadPage.vue'),
+      meta: { title: 'leads.lead' },
+    },
+    {
       path: '/customers',
       component: () => import('@/features/customers/CustomersPage.vue'),
       meta: { title: 'app.places.customers' },

@@ -20,6 +20,7 @@ from demo.customers import make_customers
 from demo.deals import make_deals, make_stages
 from demo.earlier import make_earlier
 from demo.history import make_history
+from demo.leads import make_leads
 from demo.people import PASSWORD, PEOPLE, make_people
 from demo.prices import make_agreements, make_prices
 from demo.targets import make_targets
@@ -59,6 +60,7 @@ class Command(BaseCommand):
             make_ahead(customers, today)
             make_deals(customers, today, now)
             make_answers(today, now)
+            make_leads(today, now)
             make_targets(today)
             make_earlier(today, now, SEED)
             while renew(today) + renew_agreements(today):

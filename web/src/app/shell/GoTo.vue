@@ -13,6 +13,8 @@ const words = ref('')
 const open = ref(false)
 
 const commands = computed(() => [
+  { name: t('leads.new'), to: '/leads/new' },
+  { name: t('leads.title'), to: '/leads' },
   { name: t('app.go.newDeal'), to: '/deals/new' },
   { name: t('app.go.timetable'), to: '/timetable' },
   { name: t('app.go.lapsing'), to: '/quotes?state=lapsing' },

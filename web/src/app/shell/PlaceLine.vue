@@ -31,6 +31,7 @@ const initials = computed(() =>
     .join(''),
 )
 const news = computed<MenuRow[]>(() => [
+  { label: t('app.menu.newLead'), to: '/leads/new' },
   { label: t('app.menu.newDeal'), to: '/deals/new' },
   { label: t('app.menu.newQuote'), to: '/customers?for=quote' },
 ])

@@ -111,6 +111,7 @@ useKeys(() => ({
       <p v-if="inMonth" class="soft">{{ t('deals.decisionIn', { month: inMonth }) }}</p>
     </template>
     <template #starts>
+      <RouterLink class="btn" to="/leads">{{ t('leads.title') }}</RouterLink>
       <RouterLink class="btn" to="/timetable">{{ t('board.title') }} <kbd>T</kbd></RouterLink>
       <RouterLink class="btn act" to="/deals/new">{{ t('deals.new.title') }}</RouterLink>
     </template>

@@ -21,6 +21,7 @@ export const KINDS = [
   'call_off_due',
   'standing_begun',
   'follow_up',
+  'lead_due',
   'lapsing',
   'overdue_deal',
   'commitment_missed',

@@ -28,6 +28,7 @@ export default {
   },
   menu: {
     new: 'New',
+    newLead: 'Lead',
     newDeal: 'Deal',
     newQuote: 'Quote for a customer',
     papers: 'Quote papers',

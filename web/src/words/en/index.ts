@@ -13,6 +13,7 @@ import files from './files'
 import forecast from './forecast'
 import handovers from './handovers'
 import kit from './kit'
+import leads from './leads'
 import ledger from './ledger'
 import line from './line'
 import list from './list'
@@ -50,6 +51,7 @@ export default {
   forecast,
   handovers,
   kit,
+  leads,
   ledger,
   line,
   list,

@@ -16,6 +16,7 @@ export default {
   full: 'Full size',
   save: 'Save as SVG',
   columns: {
+    lead: 'Leads',
     deal: 'Deal',
     quote: 'Quotes',
     order: 'Orders',
@@ -26,6 +27,7 @@ export default {
     payment: 'Payments',
   },
   kinds: {
+    lead: 'Lead',
     deal: 'Deal',
     quote: 'Quote',
     order: 'Order',

@@ -31,6 +31,7 @@ export default {
     sign_off: 'To sign off',
     ask_late: 'To be ordered late',
     follow_up: 'Follow-up',
+    lead_due: 'Next step of a lead',
     lapsing: 'About to lapse',
     overdue_deal: 'Date gone by',
     standing_asks: 'A standing order asks',
