@@ -11,7 +11,8 @@ import pytest
 from apps.handover.models import Handover
 from apps.handover.worker import go_round
 from apps.journal.models import Change
-from apps.orders.models import Order, OrderLine, Outlook
+from apps.orders import outlook
+from apps.orders.models import Order, OrderLine, Outlook, OutlookDue
 from apps.stock.models import Depot
 from tests.server.conftest import Caller, World
 from tests.server.office import Office
@@ -212,3 +213,33 @@ def test_a_depot_that_does_not_keep_the_item_is_turned_down_line_by_line(
     (line,) = told["changes"][0]["lines"]
     assert (line["outcome"], line["message"]) == ("refused", "It is not kept in that depot.")
     assert told["lines"][0]["depot"] == ""
+
+
+def test_an_item_of_many_orders_is_looked_at_a_few_orders_at_a_time(
+    as_ilse: Caller, office: Office, riding: OrderLine, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Its news does not hold up the orders that are to be handed over; told anew meanwhile, it begins again."""
+    monkeypatch.setattr(outlook, "AT_ONCE", 0)
+    looked: list[int] = []
+    real = outlook._renew
+
+    def renew(lines: Any, **when: Any) -> int:
+        looked.append(len({line.order_id for line in lines}))
+        return real(lines, **when)
+
+    monkeypatch.setattr(outlook, "_renew", renew)
+    outlook._after({riding.item_id})
+    assert (looked, OutlookDue.objects.count()) == ([], 1)
+    today, now = timezone.localdate(), timezone.now()
+    outlook._after({riding.item_id})  # told once more before anything was looked at
+    assert outlook.renew_some(today, now) == 1
+    assert OutlookDue.objects.filter(after_line=0, again=False).exists()
+    assert outlook.renew_some(today, now) == 1
+    assert not OutlookDue.objects.exists()
+    assert max(looked) <= 1
+
+    # The round of a worker comes to the same stop as when it is looked at at once.
+    office.press("postpone", number="PO-9001")
+    rounds(office)
+    assert [kind for kind, _ in stops(as_ilse)] == ["slipped"]
+    assert not OutlookDue.objects.exists()

@@ -6,6 +6,7 @@ import logging
 from typing import Any
 
 from django.conf import settings
+from django.utils import timezone
 
 from apps.handover.by_itself import hand_over_due
 from apps.handover.comparing import compare_some
@@ -30,6 +31,7 @@ from apps.handover.masters import telling
 from apps.handover.models import FeedPosition, WorkerBeat
 from apps.handover.queries import open_errands
 from apps.ledger.balances import accounts_to_check, compare_accounts
+from apps.orders.outlook import renew_some
 from apps.stock import intake as stock
 from apps.stock import progress
 from apps.told import tidy
@@ -54,6 +56,7 @@ def go_round(office: BackOffice, name: str, clock: Clock) -> int:
     done += drain_requests(office, clock) if "goods" in errands else 0
     done += read_feed(office, clock) + read_changes(office, clock)
     done += compare_some(office, clock) if "comparison" in errands else 0
+    done += renew_some(timezone.localdate(clock()), clock())
     return done + read_kinds_anew(office) + prove_accounts(clock)
 
 

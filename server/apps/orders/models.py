@@ -203,6 +203,17 @@ class Outlook(models.Model):
     since = models.DateTimeField()
 
 
+class OutlookDue(models.Model):
+    """An item whose orders are to be looked at anew, since it was told: up to which line they were.
+
+    ``again``: it was told once more meanwhile.
+    """
+
+    item = models.OneToOneField(Item, on_delete=models.CASCADE, related_name="+")
+    after_line = models.BigIntegerField(default=0)
+    again = models.BooleanField(default=False)
+
+
 class OrderSignOff(models.Model):
     """Another person's approval of an order that something holds, for exactly what was asked.
 

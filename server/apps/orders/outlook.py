@@ -15,26 +15,51 @@ from django.utils import timezone
 from apps.errors import Missing, Refused
 from apps.journal.flows import record_changes
 from apps.orders.altering import by_answer
-from apps.orders.models import Order, OrderLine, Outlook
+from apps.orders.models import Order, OrderLine, Outlook, OutlookDue
 from apps.people.access import owned, pick_locked, sells
 from apps.people.models import User
 from apps.stock.intake import AFTER
 from apps.stock.promising import Ordered, Promised, factors_of, held_promises
 from routecore.promise import IN_STOCK
 
-#: So many orders of an item are looked at, those that were promised first before.
-MOST_ORDERS = 200
+#: So many orders are looked at while the news is read; where an item is on more, they are looked at later.
+AT_ONCE = 5
+#: So many orders are looked at in a round of the worker: orders are handed over between them.
+A_ROUND = 10
 
 
 def renew_outlook(items: Iterable[int], *, today: date, now: datetime) -> int:
     """Look anew at the lines of these items that have a day and have not left; how many have another day."""
-    lines = _waiting(items)
+    return _renew(_waiting(items), today=today, now=now)
+
+
+def renew_some(today: date, now: datetime) -> int:
+    """The same for an item that is on many orders, a few of them at a time; how many were looked at.
+
+    Told anew before it is through, it begins again once it is.
+    """
+    due = OutlookDue.objects.order_by("pk").first()
+    if due is None:
+        return 0
+    lines = [line for line in _waiting([due.item_id]) if line.pk > due.after_line]
+    lines.sort(key=lambda line: line.pk)
+    part = lines[:A_ROUND]
+    _renew(part, today=today, now=now)
+    rows = OutlookDue.objects.filter(pk=due.pk)
+    if len(part) < len(lines):
+        rows.update(after_line=part[-1].pk)
+    elif not rows.filter(again=False).delete()[0]:
+        rows.update(after_line=0, again=False)
+    return len(part)
+
+
+def _renew(lines: Sequence[OrderLine], *, today: date, now: datetime) -> int:
     by_order: dict[int, list[OrderLine]] = {}
     for line in lines:
         by_order.setdefault(line.order_id, []).append(line)
     factors = factors_of({line.item_id for line in lines})
     found: dict[int, Promised] = {}
-    for group in list(by_order.values())[:MOST_ORDERS]:
+    for group in by_order.values():
         order = group[0].order
         asked = [_asked(line, order, factors) for line in group]
         country = (order.delivery_address or {}).get("country", "")
@@ -130,8 +155,15 @@ def promise_new_day(who: User, line_id: int, *, now: datetime) -> Order:
 
 
 def _after(items: set[int]) -> None:
+    """At once where few orders are concerned; of the items of many it is noted that they are due."""
     now = timezone.now()
-    renew_outlook(items, today=timezone.localdate(now), now=now)
+    lines = _waiting(items)
+    if len({line.order_id for line in lines}) <= AT_ONCE:
+        _renew(lines, today=timezone.localdate(now), now=now)
+        return
+    busy = {line.item_id for line in lines}
+    OutlookDue.objects.filter(item__in=busy).update(again=True)
+    OutlookDue.objects.bulk_create([OutlookDue(item_id=key) for key in busy], ignore_conflicts=True)
 
 
 AFTER.append(_after)
