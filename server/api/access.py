@@ -63,7 +63,7 @@ AREAS = (
         operations=(
             *("change_habits", "sign_out", "change_password", "list_visits", "end_visit"),
             *("end_other_visits", "list_views", "keep_view", "let_view_go"),
-            *("go_to", "list_stages"),
+            *("go_to", "list_stages", "list_reasons"),
         ),
     ),
     Area(
@@ -94,6 +94,7 @@ AREAS = (
     Area(
         name="targets: set",
         roles=SIGN,
+        own="reads",
         team="the team's",
         everything="all",
         operations=("set_targets",),
@@ -281,6 +282,14 @@ AREAS = (
             *("list_price_kinds", "list_price_records", "export_price_records"),
             *("price_history",),
         ),
+    ),
+    Area(
+        name="the pipeline: its stages, why deals are closed",
+        roles=KEEP,
+        own="",
+        team="",
+        everything="keeps",
+        operations=("get_pipeline", "keep_pipeline"),
     ),
     Area(
         name="keep prices, items with their costs, limits, kept cases, quote papers",

@@ -39,10 +39,12 @@ from api.shapes import (
 from api.standing import StandingOut, standing_now
 from apps.customers.models import Customer
 from apps.deals.flows import add_deal, change_deal
-from apps.deals.models import OPEN, Deal, DealQuerySet, Stage
+from apps.deals.lacking import lacks
+from apps.deals.models import OPEN, Deal, DealQuerySet, Reason, Stage
 from apps.deals.queries import SORTS, by_confidence, deals_of, filter_deals, joined, shown, weighted
 from apps.diary.flows import add_activity, change_follow_up
-from apps.diary.models import Activity
+from apps.diary.models import FOLLOW_UP, Activity
+from apps.forecast.learning import experience, learnt_of
 from apps.listing import count, in_batches, in_order, rows_at, sorts_for
 from apps.people.access import pick
 from apps.people.models import User
@@ -58,12 +60,25 @@ ConfidenceIn = Literal["sure", "likely", "stretch"]
 
 
 class StageOut(Schema):
-    """A stage, its default probability, and whether it is open, won, lost or parked."""
+    """A stage, its default probability, whether it is open, won, lost or parked, and what it asks of its deals; a
+    retired one is entered no more."""
 
+    id: int
     code: str
     name: str
     probability_percent: str
     outcome: Outcome
+    asks: str
+    retired: bool
+
+
+class ClosingReason(Schema):
+    """Why deals are won, lost or parked."""
+
+    id: int
+    outcome: Outcome
+    name: str
+    retired: bool
 
 
 class DealRow(Schema):
@@ -154,13 +169,22 @@ def stages(request: HttpRequest) -> list[StageOut]:
     """The pipeline's stages, in order."""
     return [
         StageOut(
+            id=row.pk,
             code=row.code,
             name=row.name,
             probability_percent=plain(row.probability_percent) or "0",
             outcome=row.outcome,
+            asks=row.asks,
+            retired=row.retired,
         )
         for row in Stage.objects.all()
     ]
+
+
+@router.get("/reasons", response=list[ClosingReason], operation_id="list_reasons")
+def reasons(request: HttpRequest) -> list[ClosingReason]:
+    """Why deals are closed, in order."""
+    return [ClosingReason.from_orm(row) for row in Reason.objects.all()]
 
 
 @router.get("/deals", response=DealPage, operation_id="list_deals")
@@ -283,10 +307,37 @@ class DealQuote(Schema):
     valid_until: date
 
 
+class NextStep(Schema):
+    """The follow-up that is due first."""
+
+    text: str
+    due_on: date
+    who: str
+
+
+class LearntOut(Schema):
+    """What became of earlier deals that stood in the same stage: the probability that they teach, of how many, told
+    apart by what (rep, size); ``thin``: by fewer than it takes to say much of its own."""
+
+    percent: str
+    won: int
+    decided: int
+    by: list[str]
+    thin: bool
+
+
 class DealOut(DealRow):
     """A deal with all that belongs to it."""
 
     estimate: str
+    needs: str
+    rivals: str
+    reason_id: int | None
+    reason_note: str
+    lost_to: str
+    lacks: list[str]
+    next_step: NextStep | None
+    learnt: LearntOut | None
     own_probability: str | None
     stage_probability: str
     probability_reason: str
@@ -308,13 +359,21 @@ def deal(request: HttpRequest, deal_id: PathId) -> DealOut:
 def deal_out(person: User, deal_id: int) -> DealOut:
     """A deal as its sheet shows it; a constant number of queries."""
     on = today()
-    rows = deals_of(person).select_related("stage", "owner", "customer", "contact")
+    rows = deals_of(person).select_related("stage", "owner", "customer", "contact", "reason")
     row = pick(rows, deal_id, "deal")
     contacts = contacts_out(row.customer, row.contact_id)
     quotes = Quote.objects.filter(deal=row).order_by("-pk")
     return DealOut(
         **deal_row(row, on).model_dump(),
         estimate=sure_money(row.estimate, settings.BASE_CURRENCY),
+        needs=row.needs,
+        rivals=row.rivals,
+        reason_id=row.reason_id,
+        reason_note=row.reason_note,
+        lost_to=row.lost_to,
+        lacks=lacks(row),
+        next_step=_next_step(row),
+        learnt=_learnt(row),
         own_probability=plain(row.own_probability_percent),
         stage_probability=plain(row.stage.probability_percent) or "0",
         probability_reason=row.probability_reason,
@@ -325,6 +384,30 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         standing=standing_now(row.customer, on),
         route=route_out(route_of_deal(row)),
         created_at=row.created_at,
+    )
+
+
+def _next_step(deal: Deal) -> NextStep | None:
+    open_ = deal.activities.filter(kind=FOLLOW_UP, done_at=None).select_related("owner")
+    first = open_.order_by("due_on", "pk").first()
+    if first is None or first.due_on is None:
+        return None
+    return NextStep(text=first.text, due_on=first.due_on, who=first.owner.name)
+
+
+def _learnt(deal: Deal) -> LearntOut | None:
+    """Of an open deal alone."""
+    if deal.stage.outcome != OPEN:
+        return None
+    told = learnt_of(experience(timezone.now()), deal)
+    if told is None:
+        return None
+    return LearntOut(
+        percent=plain(told.percent, 1) or "0",
+        won=told.won,
+        decided=told.decided,
+        by=list(told.by),
+        thin=told.thin,
     )
 
 
@@ -377,6 +460,11 @@ class DealChange(Schema):
     confidence: ConfidenceIn | None = None
     contact_id: Id | None = None
     owner_id: Id | None = None
+    needs: Text | None = None
+    rivals: Annotated[str, StringConstraints(max_length=200)] | None = None
+    reason_id: Id | None = None
+    reason_note: Annotated[str, StringConstraints(max_length=200)] | None = None
+    lost_to: Annotated[str, StringConstraints(max_length=80)] | None = None
 
 
 @router.patch("/deals/{deal_id}", response=DealOut, operation_id="change_deal")
@@ -384,7 +472,7 @@ def change(request: HttpRequest, deal_id: PathId, data: DealChange) -> DealOut:
     """Change a deal; 409 where somebody changed it meanwhile."""
     given = data.model_dump(exclude_unset=True)
     version = given.pop("version")
-    clearable = ("probability", "contact_id")
+    clearable = ("probability", "contact_id", "reason_id")
     changes = {k: v for k, v in given.items() if v is not None or k in clearable}
     change_deal(who(request), deal_id, version, now=timezone.now(), **changes)
     return deal_out(who(request), deal_id)

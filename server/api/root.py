@@ -19,6 +19,7 @@ from api import (
     news,
     papers,
     people,
+    pipeline,
     promises,
     regulars,
     standing_orders,
@@ -48,7 +49,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, leads, deals, catalogue, ledger),
+    *(people, today, leads, deals, pipeline, catalogue, ledger),
     *(customers, documents, buys, sheet, upkeep, customer_files),
     *(weighted, outlook, targets, moved, past, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),

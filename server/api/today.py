@@ -25,6 +25,7 @@ from api.shapes import money, sure_money, today, who
 from api.stops import DueStop, StopLine
 from apps.buyers.models import NEW, BuyerAnswer
 from apps.catalogue.queries import newest_rates
+from apps.deals.lacking import lacking, lacks
 from apps.deals.queries import by_month, deals_of, filter_deals, joined, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
@@ -68,6 +69,7 @@ class TodayOut(Schema):
     follow_ups: list[DueStop]
     lapsing: list[DueStop]
     overdue_deals: list[DueStop]
+    lacking: list[DueStop]
     stumbled: list[DueStop]
     trouble: list[DueStop]
     sign_offs: list[DueStop]
@@ -95,6 +97,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         follow_ups=[*_follow_ups(person, on), *_leads_due(person, on)],
         lapsing=_lapsing(person, on),
         overdue_deals=_overdue_deals(person, on),
+        lacking=_lacking(person, on),
         stumbled=_stumbled(person, on),
         trouble=_trouble(person, on),
         sign_offs=_sign_offs(person, on),
@@ -362,6 +365,26 @@ def _overdue_deals(person: User, on: date) -> list[DueStop]:
             to=f"/deals/{row.pk}",
         )
         for row in rows
+    ]
+
+
+def _lacking(person: User, on: date) -> list[DueStop]:
+    """Deals that lack what their stage asks for, or the reason why they are closed."""
+    rows = deals_of(person).filter(lacking(timezone.now())).order_by("decision_on", "pk")
+    return [
+        DueStop(
+            kind=f"lacks_{lacks(row)[0]}",
+            title=row.title,
+            customer=row.customer_name,
+            on=row.decision_on,
+            days=0,
+            amount=sure_money(row.amount, settings.BASE_CURRENCY),
+            currency=settings.BASE_CURRENCY,
+            detail=row.stage.name,
+            to=f"/deals/{row.pk}",
+        )
+        for row in rows_at(rows, slice(MOST), shown())
+        if lacks(row)
     ]
 
 

@@ -10,7 +10,7 @@ from django.utils import timezone
 from apps.catalogue.models import Item
 from apps.customers.models import Customer
 from apps.deals.flows import change_deal
-from apps.deals.models import Deal, Stage
+from apps.deals.models import Deal, Reason, Stage
 from apps.diary.flows import add_activity
 from apps.handover.clearing import answer_order_sign_off, ask_order_sign_off, halts_of
 from apps.handover.flows import hand_over
@@ -71,8 +71,28 @@ DEALS = [
 ]
 
 
+#: What a stage asks for; why deals are closed.
+ASKS = {"quoted": "quote", "deciding": "decider"}
+REASONS = {
+    "won": ("Price", "Delivery in time", "Knows us", "The trial went well"),
+    "lost": (
+        "Price",
+        "Delivery too late",
+        "Bought elsewhere",
+        "No money for it",
+        "Nothing heard any more",
+    ),
+    "parked": ("Next season", "Waits for a grant", "The person has left"),
+}
+
+
 def make_stages() -> None:
-    """The pipeline's stages."""
+    """The pipeline's stages, and the reasons why deals are closed."""
+    Reason.objects.bulk_create(
+        Reason(outcome=outcome, name=name, position=n)
+        for outcome, names in REASONS.items()
+        for n, name in enumerate(names)
+    )
     for position, (code, name, probability, outcome) in enumerate(STAGES, start=1):
         StageFactory(
             code=code,
@@ -80,6 +100,7 @@ def make_stages() -> None:
             position=position,
             probability_percent=Decimal(probability),
             outcome=outcome,
+            asks=ASKS.get(code, ""),
         )
 
 

@@ -11,7 +11,7 @@ from django.db.models import Min
 from django.utils import timezone
 
 from apps.customers.models import Customer
-from apps.deals.models import OPEN, WON, Deal, Stage
+from apps.deals.models import OPEN, WON, Deal, Reason, Stage
 from apps.forecast.models import STILL, Seen, Snapshot, Word
 from apps.forecast.queries import months_from
 from apps.forecast.snapshots import keep_snapshot, take_tonight
@@ -59,6 +59,7 @@ def make_earlier(today: date, now: datetime, seed: int) -> None:
     """Everything, for deals as they are now; from the random numbers of its own."""
     random = Random(seed)
     early = _lose_early(today, random)
+    _say_why(today, random)
     stages = {stage.code: stage for stage in Stage.objects.all()}
     past = Past(stages=stages, first=today - timedelta(days=NIGHTS), today=today)
     deals = Deal.objects.select_related("stage").order_by("pk")
@@ -86,6 +87,19 @@ def _begin() -> None:
     for deal in deals:
         deal.created_at = seen[deal.pk]
     Deal.objects.bulk_update(deals, ["created_at"], batch_size=500)
+
+
+def _say_why(today: date, random: Random) -> None:
+    """Why earlier deals were won or lost; of those of today it is not said yet."""
+    reasons: dict[str, list[int]] = {}
+    for key, outcome in Reason.objects.values_list("pk", "outcome"):
+        reasons.setdefault(outcome, []).append(key)
+    rivals = ("Fieldline", "Ostermann Netze", "the cooperative", "")
+    deals = list(Deal.objects.exclude(outcome=OPEN).filter(closed_at__lt=_noon(today)))
+    for deal in deals:
+        deal.reason_id = random.choice(reasons[deal.outcome])
+        deal.lost_to = random.choice(rivals) if deal.outcome == "lost" else ""
+    Deal.objects.bulk_update(deals, ["reason", "lost_to"], batch_size=BATCH)
 
 
 def _lose_early(today: date, random: Random) -> dict[int, str]:

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from apps.customers.flows import add_contact, add_customer
 from apps.customers.models import Contact, Customer
-from apps.deals.models import OPEN, QUOTED_STAGE, WON, Deal, Stage
+from apps.deals.models import OPEN, QUOTED_STAGE, WON, Deal, Reason, Stage
 from apps.errors import Invalid, check_version
 from apps.journal.flows import record_changes
 from apps.people.access import new_owner, owned, pick, pick_locked, sells
@@ -25,6 +25,10 @@ WATCHED = (
     "title",
     "owner",
     "contact",
+    "needs",
+    "rivals",
+    "reason",
+    "lost_to",
 )
 
 
@@ -89,7 +93,8 @@ def _contact(
 
 def _stage(code: str) -> Stage:
     stages = Stage.objects.order_by("position")
-    stage = stages.filter(code=code).first() if code else stages.filter(outcome=OPEN).first()
+    entered = stages.filter(retired=False)
+    stage = entered.filter(code=code).first() if code else entered.filter(outcome=OPEN).first()
     if stage is None:
         raise Invalid("unknown_stage", path="stage", facts={"code": code})
     return stage
@@ -102,11 +107,11 @@ def change_deal(
     """Change fields of a deal; ``changes`` holds only what the caller gave.
 
     Knows ``title``, ``stage``, ``decision_on``, ``estimate``, ``probability`` (None takes the
-    stage's), ``probability_reason``, ``confidence``, ``contact_id``, ``owner_id``. What stands
-    there already is not stored again, whatever the version: the answer to that change was lost.
+    stage's), ``probability_reason``, ``confidence``, ``contact_id``, ``owner_id``, ``needs``, ``rivals``; of a closed
+    deal ``reason_id``, ``reason_note``, ``lost_to``, which go with it when it is opened again. What stands there already is not stored again, whatever the version: the answer to that change was lost.
     """
     sells(who)
-    rows = Deal.objects.filter(owned(who)).select_related("stage", "customer")
+    rows = Deal.objects.filter(owned(who)).select_related("stage", "customer", "reason")
     deal = pick_locked(rows, deal_id, "deal")
     if deal.version != version and changes and _stands(deal, changes):
         return deal
@@ -137,6 +142,11 @@ def _stands(deal: Deal, changes: Mapping[str, object]) -> bool:
         "probability_reason": deal.probability_reason,
         "contact_id": deal.contact_id,
         "owner_id": deal.owner_id,
+        "needs": deal.needs,
+        "rivals": deal.rivals,
+        "reason_id": deal.reason_id,
+        "reason_note": deal.reason_note,
+        "lost_to": deal.lost_to,
     }
     return all(field in now and now[field] == value for field, value in changes.items())
 
@@ -151,23 +161,26 @@ def _watched(deal: Deal) -> dict[str, object]:
         deal.title,
         deal.owner_id,
         deal.contact_id,
+        deal.needs,
+        deal.rivals,
+        ": ".join(
+            part for part in (deal.reason.name if deal.reason else "", deal.reason_note) if part
+        ),
+        deal.lost_to,
     )
     return dict(zip(WATCHED, values, strict=True))
 
 
 def _apply(who: User, deal: Deal, changes: dict[str, object], now: datetime) -> None:
-    for field, value in changes.items():
+    # The stage first: whether a reason is asked for, and of which list, follows from it.
+    for field, value in sorted(changes.items(), key=lambda each: each[0] != "stage"):
         match field, value:
             case "title", str():
                 deal.title = " ".join(value.split()) or deal.title
             case "stage", str():
                 _enter(deal, _stage(value), now)
-            case "decision_on", date():
-                deal.decision_on = value
-            case "estimate", Decimal():
-                deal.estimate = value
-            case "confidence", str():
-                deal.confidence = value
+            case ("decision_on", date()) | ("estimate", Decimal()) | ("confidence", str()):
+                setattr(deal, field, value)
             case "probability", None | Decimal():
                 _own_probability(deal, value, str(changes.get("probability_reason") or ""))
             case "contact_id", None:
@@ -178,6 +191,10 @@ def _apply(who: User, deal: Deal, changes: dict[str, object], now: datetime) -> 
                 )
             case "owner_id", int():
                 deal.owner = new_owner(who, value)
+            case (("needs" | "rivals" | "lost_to" | "reason_note"), str()):
+                setattr(deal, field, value.strip())
+            case "reason_id", None | int():
+                deal.reason = _reason(deal, value)
             case "probability_reason", _:
                 pass
             case _:
@@ -191,7 +208,18 @@ def _own_probability(deal: Deal, percent: Decimal | None, reason: str) -> None:
     deal.probability_reason = reason.strip()
 
 
+def _reason(deal: Deal, reason_id: int | None) -> Reason | None:
+    """One of the list of what became of the deal."""
+    if reason_id is None or reason_id == deal.reason_id:
+        return deal.reason if reason_id else None
+    return pick(
+        Reason.objects.filter(outcome=deal.stage.outcome, retired=False), reason_id, "reason"
+    )
+
+
 def _enter(deal: Deal, stage: Stage, now: datetime) -> None:
+    if stage.outcome != deal.stage.outcome:
+        deal.reason, deal.reason_note, deal.lost_to = None, "", ""
     if stage.outcome == OPEN:
         deal.closed_at = None
     elif deal.stage.outcome == OPEN:
@@ -205,7 +233,7 @@ def follow_quote(who: User, deal_id: int, base_net: Decimal) -> None:
     Runs inside the quote's transaction.
     """
     deal = pick_locked(Deal.objects.select_related("stage"), deal_id, "deal")
-    quoted = Stage.objects.filter(code=QUOTED_STAGE).first()
+    quoted = Stage.objects.filter(code=QUOTED_STAGE, retired=False).first()
     changes: dict[str, tuple[object, object]] = {"amount": (deal.quoted_amount, base_net)}
     if quoted and deal.stage.outcome == OPEN and deal.stage.position < quoted.position:
         changes["stage"] = (deal.stage.name, quoted.name)

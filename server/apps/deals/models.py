@@ -12,26 +12,50 @@ from apps.customers.models import Contact, Customer
 SURE, LIKELY, STRETCH = "sure", "likely", "stretch"
 OPEN, WON, LOST, PARKED = "open", "won", "lost", "parked"
 QUOTED_STAGE = "quoted"
+#: What a stage asks of the deals that stand in it: an issued quote, a person who decides, or nothing.
+QUOTE, DECIDER = "quote", "decider"
 
 
 class Stage(models.Model):
-    """A stage of the pipeline and its default probability."""
+    """A stage of the pipeline, its default probability, and what it asks of its deals.
+
+    A retired stage is entered no more; the deals that stand on it stay until they are moved.
+    """
 
     code = models.CharField(max_length=12, unique=True)
     name = models.CharField(max_length=30)
     position = models.PositiveSmallIntegerField(unique=True)
     probability_percent = percent_column()
     outcome = models.CharField(max_length=6, default=OPEN)
+    asks = models.CharField(max_length=8, blank=True)
+    retired = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["position"]
         constraints = [
             one_of("outcome", (OPEN, WON, LOST, PARKED), "stage_outcome_known"),
+            one_of("asks", ("", QUOTE, DECIDER), "stage_asks_known"),
             models.CheckConstraint(
                 condition=models.Q(probability_percent__gte=0)
                 & models.Q(probability_percent__lte=100),
                 name="stage_probability_in_range",
             ),
+        ]
+
+
+class Reason(models.Model):
+    """Why deals are won, lost or parked: a list that the house keeps. A retired one is chosen no more."""
+
+    outcome = models.CharField(max_length=6)
+    name = models.CharField(max_length=60)
+    position = models.PositiveSmallIntegerField(default=0)
+    retired = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["outcome", "position", "pk"]
+        constraints = [
+            one_of("outcome", (WON, LOST, PARKED), "reason_outcome_known"),
+            models.UniqueConstraint(fields=["outcome", "name"], name="reason_once"),
         ]
 
 
@@ -46,7 +70,8 @@ class DealQuerySet(models.QuerySet["Deal"]):
 class Deal(models.Model):
     """A sale in the making. Amounts are in the base currency.
 
-    ``amount`` is the current quote's net, else the estimate. From ``probability`` (the deal's own,
+    ``amount`` is the current quote's net, else the estimate. ``rivals`` are named by the rep; ``reason``, ``reason_note``
+    and, for a lost one, ``lost_to`` say why it is closed. From ``probability`` (the deal's own,
     else its stage's) on, what is kept by the database, as ``apps.deals.kept`` declares it.
     """
 
@@ -65,6 +90,11 @@ class Deal(models.Model):
     confidence = models.CharField(max_length=8, default=LIKELY)
     created_at = models.DateTimeField(auto_now_add=True)
     closed_at = models.DateTimeField(null=True)
+    needs = models.CharField(max_length=1000, blank=True)
+    rivals = models.CharField(max_length=200, blank=True)
+    reason = models.ForeignKey(Reason, on_delete=models.PROTECT, null=True, related_name="deals")
+    reason_note = models.CharField(max_length=200, blank=True)
+    lost_to = models.CharField(max_length=80, blank=True)
     version = models.PositiveIntegerField(default=1)
     amount = models.GeneratedField(
         expression=Coalesce("quoted_amount", "estimate"),

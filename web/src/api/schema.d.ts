@@ -352,6 +352,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reasons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Reasons
+         * @description Why deals are closed, in order.
+         */
+        get: operations["list_reasons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deals": {
         parameters: {
             query?: never;
@@ -478,6 +498,30 @@ export interface paths {
          * @description Mark a follow-up done or open, or move its day.
          */
         patch: operations["change_follow_up"];
+        trace?: never;
+    };
+    "/api/pipeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pipeline
+         * @description The stages and reasons as they are kept. Four queries.
+         */
+        get: operations["get_pipeline"];
+        /**
+         * Keep
+         * @description Keep all of it as it is given; 409 where somebody changed it meanwhile.
+         */
+        put: operations["keep_pipeline"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/items": {
@@ -3613,6 +3657,8 @@ export interface components {
             lapsing: components["schemas"]["DueStop"][];
             /** Overdue Deals */
             overdue_deals: components["schemas"]["DueStop"][];
+            /** Lacking */
+            lacking: components["schemas"]["DueStop"][];
             /** Stumbled */
             stumbled: components["schemas"]["DueStop"][];
             /** Trouble */
@@ -4037,9 +4083,12 @@ export interface components {
         };
         /**
          * StageOut
-         * @description A stage, its default probability, and whether it is open, won, lost or parked.
+         * @description A stage, its default probability, whether it is open, won, lost or parked, and what it asks of its deals; a
+         *     retired one is entered no more.
          */
         StageOut: {
+            /** Id */
+            id: number;
             /** Code */
             code: string;
             /** Name */
@@ -4051,6 +4100,27 @@ export interface components {
              * @enum {string}
              */
             outcome: "open" | "won" | "lost" | "parked";
+            /** Asks */
+            asks: string;
+            /** Retired */
+            retired: boolean;
+        };
+        /**
+         * ClosingReason
+         * @description Why deals are won, lost or parked.
+         */
+        ClosingReason: {
+            /** Id */
+            id: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "won" | "lost" | "parked";
+            /** Name */
+            name: string;
+            /** Retired */
+            retired: boolean;
         };
         /**
          * DealFilters
@@ -4295,6 +4365,20 @@ export interface components {
             version: number;
             /** Estimate */
             estimate: string;
+            /** Needs */
+            needs: string;
+            /** Rivals */
+            rivals: string;
+            /** Reason Id */
+            reason_id: number | null;
+            /** Reason Note */
+            reason_note: string;
+            /** Lost To */
+            lost_to: string;
+            /** Lacks */
+            lacks: string[];
+            next_step: components["schemas"]["NextStep"] | null;
+            learnt: components["schemas"]["LearntOut"] | null;
             /** Own Probability */
             own_probability: string | null;
             /** Stage Probability */
@@ -4356,6 +4440,38 @@ export interface components {
             available: string | null;
             /** After */
             after: string | null;
+        };
+        /**
+         * LearntOut
+         * @description What became of earlier deals that stood in the same stage: the probability that they teach, of how many, told
+         *     apart by what (rep, size); ``thin``: by fewer than it takes to say much of its own.
+         */
+        LearntOut: {
+            /** Percent */
+            percent: string;
+            /** Won */
+            won: number;
+            /** Decided */
+            decided: number;
+            /** By */
+            by: string[];
+            /** Thin */
+            thin: boolean;
+        };
+        /**
+         * NextStep
+         * @description The follow-up that is due first.
+         */
+        NextStep: {
+            /** Text */
+            text: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Who */
+            who: string;
         };
         /**
          * ReasonOut
@@ -4530,6 +4646,16 @@ export interface components {
             contact_id?: number | null;
             /** Owner Id */
             owner_id?: number | null;
+            /** Needs */
+            needs?: string | null;
+            /** Rivals */
+            rivals?: string | null;
+            /** Reason Id */
+            reason_id?: number | null;
+            /** Reason Note */
+            reason_note?: string | null;
+            /** Lost To */
+            lost_to?: string | null;
         };
         /**
          * NewActivity
@@ -4561,6 +4687,73 @@ export interface components {
             done?: boolean | null;
             /** Due On */
             due_on?: string | null;
+        };
+        /**
+         * PipelineOut
+         * @description The stages, the reasons, and the mark that a change of them names.
+         */
+        PipelineOut: {
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+            /** Reasons */
+            reasons: components["schemas"]["ClosingReason"][];
+            /** Seen */
+            seen: string;
+        };
+        /**
+         * ClosingReasonIn
+         * @description A reason; without ``id`` a new one.
+         */
+        ClosingReasonIn: {
+            /** Id */
+            id?: number | null;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "won" | "lost" | "parked";
+            /** Name */
+            name: string;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
+         * PipelineIn
+         * @description All of it. What is left out is retired.
+         */
+        PipelineIn: {
+            /** Stages */
+            stages: components["schemas"]["StageIn"][];
+            /** Reasons */
+            reasons: components["schemas"]["ClosingReasonIn"][];
+            /** Seen */
+            seen: string;
+        };
+        /**
+         * StageIn
+         * @description An open stage, in the order it is to have; without ``id`` a new one.
+         */
+        StageIn: {
+            /** Id */
+            id?: number | null;
+            /** Name */
+            name: string;
+            /** Probability Percent */
+            probability_percent: number | string;
+            /**
+             * Asks
+             * @default
+             * @enum {string}
+             */
+            asks: "" | "quote" | "decider";
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
         };
         /**
          * ItemOut
@@ -11603,6 +11796,26 @@ export interface operations {
             };
         };
     };
+    list_reasons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosingReason"][];
+                };
+            };
+        };
+    };
     list_deals: {
         parameters: {
             query?: {
@@ -11815,6 +12028,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ActivityOut"];
+                };
+            };
+        };
+    };
+    get_pipeline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PipelineOut"];
+                };
+            };
+        };
+    };
+    keep_pipeline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PipelineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PipelineOut"];
                 };
             };
         };

@@ -58,6 +58,11 @@ export const router = createRouter({
       meta: { title: 'app.titles.deal' },
     },
     {
+      path: '/pipeline',
+      component: () => import('@/features/deals/PipelinePage.vue'),
+      meta: { title: 'deals.pipeline.title' },
+    },
+    {
       path: '/leads',
       component: () => import('@/features/leads/LeadsPage.vue'),
       meta: { title: 'leads.title' },

@@ -44,7 +44,12 @@ const formats = computed<MenuRow[]>(() =>
   })),
 )
 const mine = computed<MenuRow[]>(() => [
-  ...(me.value?.keeps ? [{ label: t('app.menu.papers'), to: '/papers' }] : []),
+  ...(me.value?.keeps
+    ? [
+        { label: t('app.menu.papers'), to: '/papers' },
+        { label: t('deals.pipeline.title'), to: '/pipeline' },
+      ]
+    : []),
   ...formats.value,
   { label: t('app.menu.account'), to: '/account', divided: true },
   { label: t('app.menu.keys'), act: () => (sheet.value = true) },

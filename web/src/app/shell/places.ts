@@ -12,7 +12,12 @@ export interface Place {
 
 export const PLACES: Place[] = [
   { name: 'app.places.today', to: '/today', at: ['/today'], sells: false },
-  { name: 'app.places.deals', to: '/deals', at: ['/deals', '/timetable', '/leads'], sells: true },
+  {
+    name: 'app.places.deals',
+    to: '/deals',
+    at: ['/deals', '/timetable', '/leads', '/pipeline'],
+    sells: true,
+  },
   {
     name: 'app.places.customers',
     to: '/customers',

@@ -41,7 +41,8 @@ beforeEach(() => {
     ...{ id: 9, version: 3, stage: 'scoped', stage_name: 'Scoped', decision_on: '2099-12-01' },
     ...{ estimate: '1000.00', amount: '1000.00', probability: '30', own_probability: null },
     ...{ probability_reason: '', confidence: 'likely', contact: null, contacts: [], quoted: false },
-    ...{ weighted: '300.00', overdue: false },
+    ...{ weighted: '300.00', overdue: false, outcome: 'open', lacks: [], next_step: null },
+    ...{ learnt: null, needs: '', rivals: '', reason_id: null, reason_note: '', lost_to: '' },
   } as unknown as Deal
   shown = ref({ ...server })
   const Page = defineComponent(() => () => h(DealForm, { deal: shown.value! }))

@@ -12,6 +12,8 @@ import { confidenceChoices } from '@/parts/deal/confidence'
 import { readAmount, readPercent } from '@/parts/line/numbers'
 import { me } from '@/api/session'
 import { t } from '@/words'
+import DealClosing from './DealClosing.vue'
+import DealFacts from './DealFacts.vue'
 import { useStages, type Deal } from './queries'
 import { useDealDraft, type DealFields } from './useDealDraft'
 
@@ -21,7 +23,9 @@ const draft = useDealDraft(toRef(props, 'deal'))
 const { state, saving, fault } = draft
 const currency = computed(() => me.value?.base_currency ?? '')
 const choices = computed(() =>
-  (stages.data.value ?? []).map((stage) => ({ value: stage.code, label: stage.name })),
+  (stages.data.value ?? [])
+    .filter((stage) => !stage.retired || stage.code === state.value.stage)
+    .map((stage) => ({ value: stage.code, label: stage.name })),
 )
 const contacts = computed(() =>
   props.deal.contacts.map((c) => ({ value: c.id, label: c.name, detail: c.role })),
@@ -83,6 +87,8 @@ const readEstimate = (text: string) =>
       <small>{{ t('deals.form.weighted') }}</small><b>{{ figure(deal.weighted) }}</b>
     </div>
   </div>
+  <DealFacts :deal="deal" @take="(taken) => set(taken)" />
+  <DealClosing v-if="deal.outcome !== 'open'" :deal="deal" :state="state" @set="set" />
   <ElForm label-position="top" class="form" @submit.prevent>
     <ChoiceField
       :model-value="state.stage"
@@ -144,6 +150,22 @@ const readEstimate = (text: string) =>
       :placeholder="t('deals.form.becauseHint')"
       :error="faultAt('probability_reason')"
       @change="(probability_reason) => set({ probability_reason })"
+    />
+    <TextField
+      class="because"
+      :text="state.needs"
+      :label="t('deals.form.needs')"
+      name="needs"
+      :rows="2"
+      :maxlength="1000"
+      @change="(needs) => set({ needs })"
+    />
+    <TextField
+      :text="state.rivals"
+      :label="t('deals.form.rivals')"
+      name="rivals"
+      :maxlength="200"
+      @change="(rivals) => set({ rivals })"
     />
   </ElForm>
   <p v-if="deal.contact" class="reach soft">

@@ -36,7 +36,7 @@ const contacts = computed(() => [
 ])
 const open = computed(() =>
   (stages.data.value ?? [])
-    .filter((stage) => stage.outcome === 'open')
+    .filter((stage) => stage.outcome === 'open' && !stage.retired)
     .map((stage) => ({ value: stage.code, label: stage.name })),
 )
 const people = computed(() =>

@@ -17,6 +17,15 @@ export function useStages() {
   })
 }
 
+/** Why deals are closed; hardly ever changed either. */
+export function useReasons() {
+  return useQuery({
+    queryKey: ['reasons'],
+    queryFn: () => take(api.GET('/api/reasons')),
+    staleTime: 600_000,
+  })
+}
+
 export const dealKey = (id: number) => ['deal', id] as const
 export function readDeal(id: number): Promise<Deal> {
   return take(api.GET('/api/deals/{deal_id}', { params: { path: { deal_id: id } } }))

@@ -8,7 +8,7 @@ import { useDraft } from '@/kit/draft/useDraft'
 import { changeDeal, dealKey, readDeal, staleByDeal, type Deal, type DealChange } from './queries'
 
 /** Count up when `DealFields` changes its shape. */
-const SHAPE = 1
+const SHAPE = 2
 export interface DealFields {
   stage: string
   decision_on: string
@@ -17,6 +17,11 @@ export interface DealFields {
   contact_id: number | null
   probability: string | null
   probability_reason: string
+  needs: string
+  rivals: string
+  reason_id: number | null
+  reason_note: string
+  lost_to: string
 }
 
 export function fieldsOf(deal: Deal): DealFields {
@@ -28,6 +33,11 @@ export function fieldsOf(deal: Deal): DealFields {
     contact_id: deal.contact?.id ?? null,
     probability: deal.own_probability,
     probability_reason: deal.probability_reason,
+    needs: deal.needs,
+    rivals: deal.rivals,
+    reason_id: deal.reason_id,
+    reason_note: deal.reason_note,
+    lost_to: deal.lost_to,
   }
 }
 /** What differs; an own probability goes with its reason. */

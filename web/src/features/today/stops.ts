@@ -24,6 +24,9 @@ export const KINDS = [
   'lead_due',
   'lapsing',
   'overdue_deal',
+  'lacks_quote',
+  'lacks_decider',
+  'lacks_reason',
   'commitment_missed',
   'sooner',
   'stopped',
@@ -43,6 +46,7 @@ export function stopsOf(day: Shapes['TodayOut'] | undefined): Stop[] {
     follow_ups,
     lapsing,
     overdue_deals,
+    lacking,
     stopped,
   } = day
   return [
@@ -55,6 +59,7 @@ export function stopsOf(day: Shapes['TodayOut'] | undefined): Stop[] {
     follow_ups,
     lapsing,
     overdue_deals,
+    lacking,
     stopped,
   ].flat()
 }
@@ -75,6 +80,7 @@ const DATED = ['slipped', 'sooner']
 
 export function when(stop: Stop): string {
   if (DATED.includes(stop.kind)) return stop.on ? day(stop.on) : ''
+  if (stop.kind.startsWith('lacks_')) return ''
   if (stop.days === 0) return t('today.today')
   if (stop.kind === 'stopped') return spanOf(stop.days)
   if (stop.days < 0) return tn('today.in', -stop.days)

@@ -19,6 +19,7 @@ it('several stops of one record stand side by side, and the one that is done goe
     lapsing: [],
     overdue_deals: [],
     stopped: [],
+    lacking: [],
     answers: [],
     ahead: [],
   }
