@@ -73,6 +73,14 @@ AREAS = (
         operations=("get_today",),
     ),
     Area(
+        name="the calendar of one's own follow-ups",
+        roles=SELL,
+        own="own",
+        team="own",
+        everything="own",
+        operations=("get_feed", "make_feed", "end_feed", "get_follow_up_card"),
+    ),
+    Area(
         name="leads",
         roles=SELL,
         operations=(
@@ -86,9 +94,17 @@ AREAS = (
         roles=SELL,
         operations=(
             *("list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
-            *("change_deal", "add_activity", "change_follow_up", "get_forecast", "get_outlook"),
+            *(
+                "change_deal",
+                "change_deals",
+                "choose_quote",
+                "add_activity",
+                "change_follow_up",
+                "get_forecast",
+                "get_outlook",
+            ),
             *("list_targets", "get_deciding", "get_moved", "list_snapshots", "keep_snapshot"),
-            *("get_calibration", "get_backtest", "list_words", "say_word"),
+            *("get_calibration", "export_outlook", "get_backtest", "list_words", "say_word"),
         ),
     ),
     Area(

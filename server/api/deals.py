@@ -6,11 +6,12 @@ from decimal import Decimal
 from typing import Annotated, Literal
 
 from django.conf import settings
+from django.db.models import Max
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints
 
 from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
@@ -42,13 +43,16 @@ from apps.deals.flows import add_deal, change_deal
 from apps.deals.lacking import lacks
 from apps.deals.models import OPEN, Deal, DealQuerySet, Reason, Stage
 from apps.deals.queries import SORTS, by_confidence, deals_of, filter_deals, joined, shown, weighted
+from apps.deals.together import MOST, change_together
+from apps.deals.together import Change as ChangeOfOne
 from apps.diary.flows import add_activity, change_follow_up
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.forecast.learning import experience, learnt_of
 from apps.listing import count, in_batches, in_order, rows_at, sorts_for
 from apps.people.access import pick
 from apps.people.models import User
-from apps.quotes.models import Quote
+from apps.quotes.flows.choosing import choose_quote
+from apps.quotes.models import Quote, Revision
 from apps.quotes.queries import quote_state
 from apps.route.queries import route_of_deal
 from routecore.casefile.words import plain
@@ -296,8 +300,11 @@ def activity_out(row: Activity) -> ActivityOut:
 
 
 class DealQuote(Schema):
-    """A quote of the deal, by its newest revision."""
+    """A quote of the deal, by its newest revision. ``current``: the deal's amount follows it; ``issued``: it can."""
 
+    quote_id: int
+    current: bool
+    issued: bool
     revision_id: int
     number: str
     letter: str
@@ -362,7 +369,15 @@ def deal_out(person: User, deal_id: int) -> DealOut:
     rows = deals_of(person).select_related("stage", "owner", "customer", "contact", "reason")
     row = pick(rows, deal_id, "deal")
     contacts = contacts_out(row.customer, row.contact_id)
-    quotes = Quote.objects.filter(deal=row).order_by("-pk")
+    quotes = list(Quote.objects.filter(deal=row).order_by("-pk"))
+    issued = dict(
+        Revision.objects.filter(quote__in=quotes, issued_at__isnull=False)
+        .order_by()
+        .values_list("quote")
+        .annotate(Max("issued_at"))
+    )
+    chosen = next((quote.pk for quote in quotes if quote.chosen), None)
+    current = chosen or max(issued, key=lambda key: issued[key], default=None)
     return DealOut(
         **deal_row(row, on).model_dump(),
         estimate=sure_money(row.estimate, settings.BASE_CURRENCY),
@@ -380,7 +395,10 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         contact=ContactOut.from_orm(row.contact) if row.contact else None,
         contacts=contacts,
         activities=[activity_out(a) for a in row.activities.select_related("owner")[:200]],
-        quotes=[_deal_quote(quote, on) for quote in quotes],
+        quotes=[
+            _deal_quote(quote, on, current=quote.pk == current, issued=quote.pk in issued)
+            for quote in quotes
+        ],
         standing=standing_now(row.customer, on),
         route=route_out(route_of_deal(row)),
         created_at=row.created_at,
@@ -411,8 +429,11 @@ def _learnt(deal: Deal) -> LearntOut | None:
     )
 
 
-def _deal_quote(quote: Quote, on: date) -> DealQuote:
+def _deal_quote(quote: Quote, on: date, *, current: bool, issued: bool) -> DealQuote:
     return DealQuote(
+        quote_id=quote.pk,
+        current=current,
+        issued=issued,
         revision_id=quote.revision_id or 0,
         number=quote.number,
         letter=quote.letter,
@@ -476,6 +497,75 @@ def change(request: HttpRequest, deal_id: PathId, data: DealChange) -> DealOut:
     changes = {k: v for k, v in given.items() if v is not None or k in clearable}
     change_deal(who(request), deal_id, version, now=timezone.now(), **changes)
     return deal_out(who(request), deal_id)
+
+
+class CurrentQuote(Schema):
+    """The quote that the deal's amount is to follow."""
+
+    version: Version
+    quote_id: Id
+
+
+@router.post("/deals/{deal_id}/current-quote", response=DealOut, operation_id="choose_quote")
+def current_quote(request: HttpRequest, deal_id: PathId, data: CurrentQuote) -> DealOut:
+    """Choose which of its quotes a deal follows."""
+    choose_quote(who(request), deal_id, data.version, data.quote_id)
+    return deal_out(who(request), deal_id)
+
+
+class DealOfMany(BaseModel):
+    """What one of several deals becomes."""
+
+    id: Id
+    version: Version
+    stage: Annotated[str, StringConstraints(max_length=12)] | None = None
+    decision_on: Day | None = None
+    owner_id: Id | None = None
+
+
+class Together(Schema):
+    """Several deals; without ``keep`` it is only told what it would come to."""
+
+    rows: Annotated[list[DealOfMany], Field(min_length=1, max_length=MOST)]
+    keep: bool = False
+
+
+class MonthMoves(Schema):
+    """What the open ones of them come to in a month, weighted, before and after."""
+
+    month: str
+    before: str
+    after: str
+
+
+class TogetherOut(Schema):
+    """What a change of several deals comes to, and the deals as they are then."""
+
+    currency: str
+    months: list[MonthMoves]
+    rows: list[DealRow]
+
+
+@router.post("/deals/together", response=TogetherOut, operation_id="change_deals")
+def change_many(request: HttpRequest, data: Together) -> TogetherOut:
+    """Change several deals: all of them or none."""
+    person, base = who(request), settings.BASE_CURRENCY
+    changes = [ChangeOfOne(**row.model_dump()) for row in data.rows]
+    effect = change_together(person, changes, now=timezone.now(), keep=data.keep)
+    rows = shown().filter(pk__in=effect.keys).order_by("pk")
+    months = sorted(effect.before.keys() | effect.after.keys())
+    return TogetherOut(
+        currency=base,
+        months=[
+            MonthMoves(
+                month=month,
+                before=sure_money(effect.before.get(month, Cell()).weighted, base),
+                after=sure_money(effect.after.get(month, Cell()).weighted, base),
+            )
+            for month in months
+        ],
+        rows=[deal_row(deal, today()) for deal in rows],
+    )
 
 
 class NewActivity(Schema):

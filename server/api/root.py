@@ -4,6 +4,7 @@ from ninja import NinjaAPI
 
 from api import (
     agreements,
+    calendars,
     catalogue,
     changes,
     deals,
@@ -49,7 +50,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, today, leads, deals, pipeline, catalogue, ledger),
+    *(people, calendars, today, leads, deals, pipeline, catalogue, ledger),
     *(customers, documents, buys, sheet, upkeep, customer_files),
     *(weighted, outlook, targets, moved, past, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),

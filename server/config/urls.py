@@ -7,6 +7,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from api.buyer_page import buyer_file, buyer_page, buyer_pdf
+from api.calendars import feed_page
 from api.root import api
 from config.build import build_mark
 
@@ -26,5 +27,6 @@ urlpatterns = [
     path("b/<str:token>", buyer_page),
     path("b/<str:token>/pdf", buyer_pdf),
     path("b/<str:token>/files/<int:pk>", buyer_file),
+    path("c/<str:token>.ics", feed_page),
     re_path(r"^(?!api/|static/).*$", page),
 ]

@@ -16,7 +16,7 @@ AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text()
 RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 #: Dark paper changes colours alone.
 CONTRAST = {"runOnly": {"type": "rule", "values": ["color-contrast"]}}
-VIEWS = ["/today", "/deals", "/timetable", "/deals/new", "{deal}", "/customers", "{customer}",
+VIEWS = ["/today", "/leads", "/leads/new", "/leads/1", "/leads/file", "/account", "/deals", "/timetable", "/deals/new", "{deal}", "/customers", "{customer}",
          "/customers/4/regulars", "/customers/file", "/customers/4/merge?other=5", "/invoices/1",
          "/payments/1", "/deliveries/1", "/items/1", "/agreements", "/agreements/2",
          "/standing-orders/1", "/standing-orders/new?customer=4",
@@ -56,6 +56,16 @@ def test_nothing_serious_on_any_main_view(
         if found := [*found, *serious(page, CONTRAST)]:
             faults[view] = found
     assert faults == {}, json.dumps(faults, indent=1)
+
+
+def test_the_pipeline_is_accessible_to_who_keeps_it(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("admin")
+    page.goto(f"{stack.url}/pipeline")
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE)
+    assert serious(page) == []
 
 
 def test_the_sign_in_page_is_accessible(page: Page, stack: Stack) -> None:

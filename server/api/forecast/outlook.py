@@ -6,10 +6,12 @@ from typing import Annotated, Literal
 
 from django.conf import settings
 from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router
 from pydantic import Field
 
+from api.export import Column, as_file
 from api.forecast.weighted import ForecastFilters, Month
 from api.schemas import Schema
 from api.shapes import Id, sure_money, today, who
@@ -91,6 +93,27 @@ def outlook(request: HttpRequest, filters: Query[RangeFilters]) -> RangesOut:
     rows, owners = _view(who(request), filters, on)
     periods = periods_of(rows, owners, today=on, called=_called(filters))
     return RangesOut(currency=settings.BASE_CURRENCY, periods=[_period(row) for row in periods])
+
+
+@router.get("/forecast/outlook.{kind}", operation_id="export_outlook")
+def export(
+    request: HttpRequest, kind: Literal["csv", "xlsx"], filters: Query[RangeFilters]
+) -> HttpResponseBase:
+    """What may be won by month and quarter, as a file."""
+    base = settings.BASE_CURRENCY
+    known = [
+        Column("From", "first"),
+        Column("To", "last"),
+        Column("Open deals", "count", number=True),
+        Column(f"Won {base}", "won", number=True),
+        Column(f"Weighted {base}", "weighted", number=True),
+        Column(f"Low {base}", "low", number=True),
+        Column(f"Middle {base}", "middle", number=True),
+        Column(f"High {base}", "high", number=True),
+        Column(f"Target {base}", "target", number=True),
+        Column("Chance", "chance", number=True),
+    ]
+    return as_file(kind, "forecast", known, [outlook(request, filters).periods])
 
 
 class DecidingDeal(Schema):

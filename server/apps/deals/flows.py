@@ -227,8 +227,8 @@ def _enter(deal: Deal, stage: Stage, now: datetime) -> None:
     deal.stage = stage
 
 
-def follow_quote(who: User, deal_id: int, base_net: Decimal) -> None:
-    """A quote was issued: the deal's amount follows it, and its stage is at least Quoted.
+def follow_quote(who: User, deal_id: int, base_net: Decimal, reason: str = "quote issued") -> None:
+    """A quote was issued, or chosen: the deal's amount follows it, and its stage is at least Quoted.
 
     Runs inside the quote's transaction.
     """
@@ -241,7 +241,7 @@ def follow_quote(who: User, deal_id: int, base_net: Decimal) -> None:
     deal.quoted_amount = base_net
     deal.version += 1
     deal.save()
-    record_changes(who, "deal", deal.pk, changes, "quote issued")
+    record_changes(who, "deal", deal.pk, changes, reason)
 
 
 def close_as_won(who: User, deal_id: int, now: datetime) -> None:

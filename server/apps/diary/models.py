@@ -11,6 +11,20 @@ CALL, VISIT, NOTE, FOLLOW_UP = "call", "visit", "note", "follow_up"
 KINDS = (CALL, VISIT, NOTE, FOLLOW_UP)
 
 
+class Feed(models.Model):
+    """The secret address under which a person's follow-ups are read by a calendar; only its hash is kept.
+
+    A new one takes the place of the one before.
+    """
+
+    owner = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="feed"
+    )
+    token_hash = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField()
+    read_at = models.DateTimeField(null=True)
+
+
 class Activity(models.Model):
     """A call, visit or note that was made; or a follow-up, due on a day until it is done.
 

@@ -23,7 +23,8 @@ class Quote(models.Model):
 
     ``rest_closed_at`` is when it was said that nothing more will be ordered of it. ``allowed_until``
     is the day until which a lead lets it be ordered after it lapsed; ``late_asked_at`` when they were
-    asked to. A ``direct`` one was ordered as it was written, without being offered first.
+    asked to. A ``direct`` one was ordered as it was written, without being offered first. ``chosen``: of several quotes
+    of a deal the one that its amount follows; where none was, the one that was issued last.
 
     From ``revision_id`` on, the figures of its newest revision and the order that it became, as
     ``apps.quotes.kept`` declares them: the database writes them, nobody else.
@@ -43,6 +44,7 @@ class Quote(models.Model):
     )
     decline_reason = models.CharField(max_length=200, blank=True)
     direct = models.BooleanField(default=False)
+    chosen = models.BooleanField(default=False)
     rest_closed_at = models.DateTimeField(null=True)
     rest_closed_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"

@@ -120,6 +120,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feed
+         * @description Whether one has a feed.
+         */
+        get: operations["get_feed"];
+        put?: never;
+        /**
+         * New Feed
+         * @description Make a new address; the one before holds no more.
+         */
+        post: operations["make_feed"];
+        /**
+         * No Feed
+         * @description The address holds no more.
+         */
+        delete: operations["end_feed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/activities/{activity_id}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card
+         * @description A follow-up as an .ics file.
+         */
+        get: operations["get_follow_up_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/today": {
         parameters: {
             query?: never;
@@ -458,6 +506,46 @@ export interface paths {
          * @description Change a deal; 409 where somebody changed it meanwhile.
          */
         patch: operations["change_deal"];
+        trace?: never;
+    };
+    "/api/deals/{deal_id}/current-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Current Quote
+         * @description Choose which of its quotes a deal follows.
+         */
+        post: operations["choose_quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deals/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Many
+         * @description Change several deals: all of them or none.
+         */
+        post: operations["change_deals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/activities": {
@@ -1133,6 +1221,26 @@ export interface paths {
          * @description What may be won, as a range, against the targets. Four queries; six with learnt chances.
          */
         get: operations["get_outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/outlook.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description What may be won by month and quarter, as a file.
+         */
+        get: operations["export_outlook"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3564,6 +3672,21 @@ export interface components {
             this: boolean;
         };
         /**
+         * CalendarFeed
+         * @description One's own feed: when its address was made, when a calendar last read it. ``path`` once, when it is made.
+         */
+        CalendarFeed: {
+            /** Made At */
+            made_at: string | null;
+            /** Read At */
+            read_at: string | null;
+            /**
+             * Path
+             * @default
+             */
+            path: string;
+        };
+        /**
          * BooksOut
          * @description What the back office says is open in a currency, and what ours come to.
          */
@@ -4403,9 +4526,15 @@ export interface components {
         };
         /**
          * DealQuote
-         * @description A quote of the deal, by its newest revision.
+         * @description A quote of the deal, by its newest revision. ``current``: the deal's amount follows it; ``issued``: it can.
          */
         DealQuote: {
+            /** Quote Id */
+            quote_id: number;
+            /** Current */
+            current: boolean;
+            /** Issued */
+            issued: boolean;
             /** Revision Id */
             revision_id: number;
             /** Number */
@@ -4656,6 +4785,69 @@ export interface components {
             reason_note?: string | null;
             /** Lost To */
             lost_to?: string | null;
+        };
+        /**
+         * CurrentQuote
+         * @description The quote that the deal's amount is to follow.
+         */
+        CurrentQuote: {
+            /** Version */
+            version: number;
+            /** Quote Id */
+            quote_id: number;
+        };
+        /**
+         * MonthMoves
+         * @description What the open ones of them come to in a month, weighted, before and after.
+         */
+        MonthMoves: {
+            /** Month */
+            month: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /**
+         * TogetherOut
+         * @description What a change of several deals comes to, and the deals as they are then.
+         */
+        TogetherOut: {
+            /** Currency */
+            currency: string;
+            /** Months */
+            months: components["schemas"]["MonthMoves"][];
+            /** Rows */
+            rows: components["schemas"]["DealRow"][];
+        };
+        /**
+         * DealOfMany
+         * @description What one of several deals becomes.
+         */
+        DealOfMany: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Stage */
+            stage?: string | null;
+            /** Decision On */
+            decision_on?: string | null;
+            /** Owner Id */
+            owner_id?: number | null;
+        };
+        /**
+         * Together
+         * @description Several deals; without ``keep`` it is only told what it would come to.
+         */
+        Together: {
+            /** Rows */
+            rows: components["schemas"]["DealOfMany"][];
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
         };
         /**
          * NewActivity
@@ -11451,6 +11643,84 @@ export interface operations {
             };
         };
     };
+    get_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarFeed"];
+                };
+            };
+        };
+    };
+    make_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarFeed"];
+                };
+            };
+        };
+    };
+    end_feed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    get_follow_up_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                activity_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     get_today: {
         parameters: {
             query?: never;
@@ -11978,6 +12248,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DealOut"];
+                };
+            };
+        };
+    };
+    choose_quote: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                deal_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurrentQuote"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DealOut"];
+                };
+            };
+        };
+    };
+    change_deals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Together"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherOut"];
                 };
             };
         };
@@ -12891,6 +13211,31 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RangesOut"];
                 };
+            };
+        };
+    };
+    export_outlook: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                season?: number;
+                chances?: "" | "learnt";
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

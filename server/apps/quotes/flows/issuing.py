@@ -18,6 +18,7 @@ from apps.people.access import sells
 from apps.people.models import User
 from apps.quotes.casefiles import case_behind
 from apps.quotes.documents import buyer_of, document_of
+from apps.quotes.flows.choosing import is_followed
 from apps.quotes.flows.saving import note_price
 from apps.quotes.flows.signing import require_sign_off
 from apps.quotes.models import QuoteLine, QuotePaper, Revision
@@ -63,7 +64,7 @@ def issue_revision(
     revision.case = case_behind(revision, question, priced)
     _freeze(who, revision, lines, priced, now)
     record_changes(who, "quote", quote.pk, {f"revision {revision.letter}": ("draft", "issued")})
-    if quote.deal_id:
+    if quote.deal_id and is_followed(quote):
         assert revision.base_net is not None
         follow_quote(who, quote.deal_id, revision.base_net)
     settle_follow_ups(quote.number, now=now)

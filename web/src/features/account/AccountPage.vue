@@ -2,6 +2,7 @@
 /** One's own account: the password, and where one is signed in. */
 import { me } from '@/api/session'
 import { t } from '@/words'
+import FeedCard from './FeedCard.vue'
 import PasswordForm from './PasswordForm.vue'
 import VisitList from './VisitList.vue'
 </script>
@@ -11,6 +12,7 @@ import VisitList from './VisitList.vue'
     <h1>{{ t('account.title') }}</h1>
     <p class="soft">{{ me?.name }}</p>
     <PasswordForm />
+    <FeedCard v-if="me?.sells" />
     <VisitList />
   </div>
 </template>

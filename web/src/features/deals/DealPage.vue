@@ -40,7 +40,7 @@ const again = () => void client.invalidateQueries({ queryKey: dealKey(id) })
       <div class="columns">
         <section class="card">
           <DealForm :deal="data" />
-          <DealQuotes :quotes="data.quotes" />
+          <DealQuotes :deal="data" :quotes="data.quotes" />
         </section>
         <ActivityCard
           :activities="data.activities"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Deals as a table: filtered, sorted, summed, exported. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Shapes } from '@/api/client'
 import { me } from '@/api/session'
@@ -17,6 +17,7 @@ import { useFilters } from '@/kit/list/useFilters'
 import type { Sum } from '@/kit/show/SumBar.vue'
 import { CONFIDENCES, confidenceChoices, confidenceName } from '@/parts/deal/confidence'
 import { t, tn } from '@/words'
+import ManyDeals from './ManyDeals.vue'
 import { useDealPage, useStages } from './queries'
 
 const router = useRouter()
@@ -43,6 +44,7 @@ const columns = useColumns('deals', () => [
   { key: 'confidence', label: t('deals.form.confidence') },
   { key: 'owner', label: t('list.rep'), sort: 'owner', extra: !me.value?.leads },
 ])
+const chosen = ref<number[]>([])
 const stages = useStages()
 const { data, error, refetch, isPlaceholderData } = useDealPage(values)
 function summed(sums: Shapes['DealSums']): Sum[] {
@@ -93,6 +95,7 @@ useKeys(() => ({
     :id="(deal) => deal.id"
     v-model:sort="filters.sort.value"
     v-model:page="filters.page.value"
+    v-model:chosen="chosen"
     :title="t('app.places.deals')"
     place="deals"
     :values="values"
@@ -141,6 +144,9 @@ useKeys(() => ({
       <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
         >{{ inMonth }} ×</ElButton
       >
+    </template>
+    <template v-if="chosen.length" #below>
+      <ManyDeals :chosen="chosen" :rows="data?.rows ?? []" @done="chosen = []" />
     </template>
     <template #nothing>
       {{ t('deals.noneHint') }}

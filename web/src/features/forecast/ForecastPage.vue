@@ -53,6 +53,7 @@ const sums = computed(() => {
     { label: t('deals.form.weighted'), value: figure(total.weighted), main: true, to },
   ]
 })
+const print = () => window.print()
 /** The list of exactly the deals that a figure sums. */
 function deals(filter: { month?: string; stage?: string; owner?: string; state?: string }): string {
   const query = { ...values.value, ...filter }
@@ -63,7 +64,7 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
 </script>
 
 <template>
-  <div class="page with-bar">
+  <div class="page with-bar one-sheet">
     <header class="top">
       <h1>{{ t('app.places.forecast') }}</h1>
       <p class="soft">{{ t('forecast.formula') }}</p>
@@ -74,6 +75,7 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
           :choices="confidences"
           :label="t('deals.form.confidence')"
         />
+        <ElButton size="small" @click="print">{{ t('forecast.print') }}</ElButton>
       </div>
     </header>
     <OutlookCard
@@ -88,7 +90,7 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
       <template #below><TargetsPanel v-if="setting" @close="setting = false" /></template>
     </OutlookCard>
     <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
-    <div v-else :class="{ stale: isPlaceholderData }">
+    <div v-else class="on-screen" :class="{ stale: isPlaceholderData }">
       <section class="card">
         <header>
           <h2>{{ t('forecast.chart') }}</h2>
@@ -105,8 +107,8 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
       </section>
       <ForecastTables :forecast="data" :deals="deals" />
     </div>
-    <CalibrationCard v-model:days="filters.days.value" :values="values" />
-    <BacktestCard :values="values" />
+    <CalibrationCard class="on-screen" v-model:days="filters.days.value" :values="values" />
+    <BacktestCard class="on-screen" :values="values" />
     <SumBar :sums="sums" :stale="isPlaceholderData" />
   </div>
 </template>

@@ -3,6 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, take } from '@/api/client'
+import ExportLinks from '@/kit/list/ExportLinks.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
@@ -69,6 +70,7 @@ const ways = [
       <span class="soft">{{
         season ? t('forecast.outlook.seasonHint') : chances ? t('forecast.outlook.learntHint') : ''
       }}</span>
+      <ExportLinks path="/api/forecast/outlook" :values="{ ...values, season, chances }" />
       <ElButton size="small" :aria-expanded="setting" @click="emit('targets')">{{
         t('forecast.targets.open')
       }}</ElButton>
@@ -92,9 +94,6 @@ footer {
 }
 footer {
   margin-top: 8px;
-}
-footer > :last-child {
-  margin-left: auto;
 }
 .key {
   display: flex;

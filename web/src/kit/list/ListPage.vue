@@ -30,6 +30,7 @@ const props = defineProps<{
 const emit = defineEmits<{ again: []; open: [row: Row] }>()
 const sort = defineModel<string>('sort', { required: true })
 const page = defineModel<string>('page', { required: true })
+const chosen = defineModel<number[]>('chosen')
 defineSlots<
   {
     head(): unknown
@@ -59,6 +60,7 @@ const cells = computed(() => props.columns.all.value.map((column) => column.key)
       :id="id"
       v-model:sort="sort"
       v-model:page="page"
+      v-model:chosen="chosen"
       :columns="columns.seen.value"
       :rows="found?.rows"
       :pages="found?.pages ?? 1"

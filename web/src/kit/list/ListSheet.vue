@@ -5,8 +5,9 @@ import ListPages from './ListPages.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import SortHead from './SortHead.vue'
 import type { Column } from './useColumns'
+import { t } from '@/words'
 
-defineProps<{
+const props = defineProps<{
   columns: Column[]
   rows: Row[] | undefined
   pages: number
@@ -24,10 +25,24 @@ defineProps<{
 const emit = defineEmits<{ again: []; open: [row: Row] }>()
 const sort = defineModel<string>('sort', { required: true })
 const page = defineModel<string>('page', { required: true })
+/** Which rows are chosen, by their keys; without it none can be. */
+const chosen = defineModel<number[]>('chosen')
 defineSlots<{ nothing(): unknown } & Partial<Record<string, (props: { row: Row }) => unknown>>>()
 
 function plain(row: Row, key: string): unknown {
   return (row as Record<string, unknown>)[key]
+}
+const nameOf = (row: Row) =>
+  String(plain(row, props.columns.find((column) => column.fixed)?.key ?? '') ?? '')
+function choose(row: Row): void {
+  const key = props.id(row)
+  const now = chosen.value ?? []
+  chosen.value = now.includes(key) ? now.filter((each) => each !== key) : [...now, key]
+}
+function chooseAll(all: boolean): void {
+  const here = (props.rows ?? []).map(props.id)
+  const others = (chosen.value ?? []).filter((key) => !here.includes(key))
+  chosen.value = all ? [...others, ...here] : others
 }
 </script>
 
@@ -38,6 +53,14 @@ function plain(row: Row, key: string): unknown {
     <table v-else class="list">
       <thead>
         <tr>
+          <th v-if="chosen" class="choose">
+            <input
+              type="checkbox"
+              :checked="rows.every((row) => chosen?.includes(id(row)))"
+              :aria-label="t('list.chooseAll')"
+              @change="chooseAll(($event.target as HTMLInputElement).checked)"
+            />
+          </th>
           <template v-for="column in columns" :key="column.key">
             <SortHead
               v-if="column.sort"
@@ -52,6 +75,14 @@ function plain(row: Row, key: string): unknown {
       </thead>
       <tbody>
         <tr v-for="row in rows" :key="id(row)" class="goes" @click="emit('open', row)">
+          <td v-if="chosen" class="choose" @click.stop>
+            <input
+              type="checkbox"
+              :checked="chosen.includes(id(row))"
+              :aria-label="t('list.choose', { what: nameOf(row) })"
+              @change="choose(row)"
+            />
+          </td>
           <td
             v-for="column in columns"
             :key="column.key"
@@ -75,6 +106,14 @@ function plain(row: Row, key: string): unknown {
 <style scoped>
 .stale > :not(nav) {
   opacity: 0.55;
+}
+.choose {
+  width: 34px;
+}
+.choose input {
+  width: 18px;
+  height: 18px;
+  margin: 3px;
 }
 button.whole {
   border: 0;

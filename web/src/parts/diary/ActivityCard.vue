@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What was done and what is to do: a line to write on, then the newest first. */
-import { ref } from 'vue'
+import type { InputInstance } from 'element-plus'
+import { nextTick, ref, useTemplateRef } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
@@ -24,6 +25,9 @@ const kinds = KINDS.map((value) => ({ value, label: t(`diary.kinds.${value}`) })
 const kind = ref<Kind>('note')
 const text = ref('')
 const due = ref<string | null>(addDays(todayIso(), me.value?.usual_follow_up_days ?? 0))
+/** Whether something was just done, so that the next is asked for. */
+const asked = ref(false)
+const field = useTemplateRef<InputInstance>('field')
 const { busy, run } = useAct()
 
 const add = () =>
@@ -52,7 +56,22 @@ const finish = (row: Shapes['ActivityOut'], done: boolean) =>
       }),
     )
     emit('changed')
-    if (done) say(t('diary.done'), () => void finish(saved, false))
+    asked.value = done
+    if (!done) return
+    say(t('diary.done'), () => void finish(saved, false))
+    // What is done asks for what comes next.
+    kind.value = 'follow_up'
+    await nextTick()
+    field.value?.focus()
+  })
+const move = (row: Shapes['ActivityOut'], day_on: string | null) =>
+  run(async () => {
+    if (!day_on || day_on === row.due_on) return
+    const params = { path: { activity_id: row.id } }
+    const body = { version: row.version, due_on: day_on }
+    await take(api.PATCH('/api/activities/{activity_id}', { params, body }))
+    emit('changed')
+    say(t('diary.moved', { day: day(day_on) }))
   })
 </script>
 
@@ -75,10 +94,17 @@ const finish = (row: Shapes['ActivityOut'], done: boolean) =>
       />
       <div class="write">
         <ElInput
+          ref="field"
           v-model="text"
           maxlength="1000"
           :aria-label="t(`diary.kinds.${kind}`)"
-          :placeholder="kind === 'follow_up' ? t('diary.toDo') : t('diary.said')"
+          :placeholder="
+            asked && kind === 'follow_up'
+              ? t('diary.next')
+              : kind === 'follow_up'
+                ? t('diary.toDo')
+                : t('diary.said')
+          "
         />
         <ElButton native-type="submit" :loading="busy" :disabled="!text.trim()">{{
           t('diary.add')
@@ -90,14 +116,27 @@ const finish = (row: Shapes['ActivityOut'], done: boolean) =>
       <li v-for="row in activities" :key="row.id">
         <b>{{ t(`diary.kinds.${row.kind as Kind}`) }}</b>
         <span>{{ row.text }}</span>
-        <small v-if="row.kind === 'follow_up'" :class="row.done_at ? 'soft' : 'open'">
-          {{
-            row.done_at
-              ? t('diary.doneOn', { day: day(row.done_at) })
-              : t('diary.due', { day: day(row.due_on) })
-          }}
+        <small v-if="row.kind === 'follow_up' && row.done_at" class="soft">
+          {{ t('diary.doneOn', { day: day(row.done_at) }) }}
         </small>
+        <DayField
+          v-else-if="row.kind === 'follow_up'"
+          :model-value="row.due_on"
+          class="due open"
+          :label="t('diary.dueOf', { what: row.text })"
+          bare
+          small
+          @update:model-value="(now) => move(row, now)"
+        />
         <small v-else class="soft">{{ moment(row.created_at) }}, {{ row.who }}</small>
+        <a
+          v-if="row.kind === 'follow_up' && !row.done_at"
+          class="soft ics"
+          :href="`/api/activities/${row.id}/card`"
+          :aria-label="t('diary.calendarOf', { what: row.text })"
+          download
+          >{{ t('diary.calendar') }}</a
+        >
         <ElButton
           v-if="row.kind === 'follow_up' && !row.done_at"
           size="small"
@@ -128,7 +167,7 @@ const finish = (row: Shapes['ActivityOut'], done: boolean) =>
 }
 li {
   display: grid;
-  grid-template-columns: 72px 1fr auto auto;
+  grid-template-columns: 72px 1fr auto auto auto;
   gap: 10px;
   align-items: baseline;
   padding: 6px 0;

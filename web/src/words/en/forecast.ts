@@ -5,6 +5,7 @@ export default {
   bar: '{stage}, {month}: {amount} weighted',
   month: '{month}: {amount} weighted',
   monthHead: 'Month',
+  print: 'Print',
   total: 'Total',
   byStage: 'By stage',
   byRep: 'By rep',

@@ -17,4 +17,6 @@ export default {
     gone: '“{name}” is let go.',
   },
   columns: { label: 'Columns', usual: 'The usual ones' },
+  chooseAll: 'Choose all on this page',
+  choose: 'Choose {what}',
 } as const

@@ -29,6 +29,7 @@ export default {
     start: 'Start a quote',
     label: 'The Route',
     stops: {
+      lead: 'Lead',
       deal: 'Deal',
       quote: 'Quote',
       order: 'Order',

@@ -1,0 +1,70 @@
+"""Several deals are changed together: all of them or none, tried before it is done."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from apps.deals.flows import change_deal
+from apps.deals.models import Deal
+from apps.deals.queries import by_month, deals_of
+from apps.errors import FlowError, Invalid
+from apps.people.access import sells
+from apps.people.models import User
+from routecore.forecast import Cell
+
+MOST = 200
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """What one of them becomes; None leaves it as it is."""
+
+    id: int
+    version: int
+    stage: str | None = None
+    decision_on: date | None = None
+    owner_id: int | None = None
+
+    @property
+    def given(self) -> dict[str, object]:
+        """What changes."""
+        fields = {"stage": self.stage, "decision_on": self.decision_on, "owner_id": self.owner_id}
+        return {name: value for name, value in fields.items() if value is not None}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Effect:
+    """What the open ones of them come to by month (``overdue`` for days gone by), before and after."""
+
+    before: Mapping[str, Cell]
+    after: Mapping[str, Cell]
+    keys: Sequence[int]
+
+
+def change_together(who: User, changes: Sequence[Change], *, now: datetime, keep: bool) -> Effect:
+    """Change all of them, or none where one is refused; without ``keep`` only what it would come to is told.
+
+    A refusal names its row. A deal that leaves this person's sight is not in what comes after.
+    """
+    sells(who)
+    keys = [change.id for change in changes]
+    if len(set(keys)) < len(keys):
+        raise Invalid("double_id", path="rows")
+    today = timezone.localdate(now)
+    with transaction.atomic():
+        before = by_month(deals_of(who).open().filter(pk__in=keys), today)
+        # In one order, whoever changes them: no two wait for each other.
+        for n, change in sorted(enumerate(changes), key=lambda each: each[1].id):
+            try:
+                change_deal(who, change.id, change.version, now=now, **change.given)
+            except FlowError as error:
+                error.path = f"rows[{n}].{error.path}"
+                raise
+        seen: list[int] = list(deals_of(who).filter(pk__in=keys).values_list("pk", flat=True))
+        after = by_month(Deal.objects.open().filter(pk__in=seen), today)
+        if not keep:
+            transaction.set_rollback(True)
+    return Effect(before=before, after=after, keys=seen)

@@ -1,0 +1,142 @@
+<script setup lang="ts">
+/** Several deals changed together: to a stage, to somebody, by days; what it does to the months is told first. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, take } from '@/api/client'
+import { me } from '@/api/session'
+import { say } from '@/kit/act/notices'
+import { useAct } from '@/kit/act/useAct'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
+import { figure, monthOf, todayIso } from '@/kit/format/format'
+import { t, tn } from '@/words'
+import { backOf, changesOf, wished, type OfMany, type Wish } from './many'
+import { staleByDeal, useStages, type DealRow } from './queries'
+
+const props = defineProps<{ chosen: number[]; rows: DealRow[] }>()
+const emit = defineEmits<{ done: [] }>()
+const client = useQueryClient()
+/** Rows that were chosen, also those of another page. */
+const known = shallowRef(new Map<number, DealRow>())
+watch(
+  () => props.rows,
+  (rows) => (known.value = new Map([...known.value, ...rows.map((row) => [row.id, row] as const)])),
+  { immediate: true },
+)
+const rows = computed(() =>
+  props.chosen.map((id) => known.value.get(id)).filter((row) => row !== undefined),
+)
+const wish = ref<Wish>({ stage: null, owner: null, shift: 0 })
+const stages = useStages()
+const stageChoices = computed(() =>
+  (stages.data.value ?? [])
+    .filter((stage) => !stage.retired && stage.outcome !== 'won')
+    .map(({ code, name }) => ({ value: code, label: name })),
+)
+const people = computed(() =>
+  (me.value?.people ?? []).map(({ id, name }) => ({ value: id, label: name })),
+)
+const changes = computed(() => changesOf(rows.value, wish.value, todayIso()))
+const ask = (rows: OfMany[], keep: boolean) =>
+  take(api.POST('/api/deals/together', { body: { rows, keep } }))
+const { data, error } = useQuery({
+  queryKey: computed(() => ['deals', 'together', changes.value]),
+  queryFn: () => ask(changes.value, false),
+  enabled: computed(() => wished(wish.value) && rows.value.length > 0),
+  placeholderData: (before) => before,
+  retry: false,
+})
+const moved = computed(() => (data.value?.months ?? []).filter((m) => m.before !== m.after))
+const monthName = (month: string) => (month === 'overdue' ? t('deals.gone') : monthOf(month))
+const { busy, run } = useAct()
+const keep = () =>
+  run(async () => {
+    const [before, now] = [rows.value, { ...wish.value }]
+    const done = await ask(changes.value, true)
+    staleByDeal(client)
+    const back = backOf(before, done.rows, now)
+    say(tn('deals.many.done', before.length), back.length ? () => void takeBack(back) : undefined)
+    emit('done')
+  })
+const takeBack = (back: OfMany[]) =>
+  run(async () => {
+    await ask(back, true)
+    staleByDeal(client)
+    say(t('deals.many.back'))
+  })
+</script>
+
+<template>
+  <section class="card many" :aria-label="tn('deals.many.title', chosen.length)">
+    <form @submit.prevent="keep">
+      <b>{{ tn('deals.many.title', chosen.length) }}</b>
+      <ChoiceField
+        v-model="wish.stage"
+        small
+        clearable
+        :choices="stageChoices"
+        :label="t('deals.many.stage')"
+        :placeholder="t('deals.many.as')"
+      />
+      <ChoiceField
+        v-if="me?.leads"
+        v-model="wish.owner"
+        small
+        clearable
+        :choices="people"
+        :label="t('deals.many.owner')"
+        :placeholder="t('deals.many.as')"
+      />
+      <ElFormItem :label="t('deals.many.shift')" label-position="top">
+        <ElInputNumber
+          v-model="wish.shift"
+          size="small"
+          :min="-365"
+          :max="365"
+          :aria-label="t('deals.many.shift')"
+        />
+      </ElFormItem>
+      <ElButton
+        type="primary"
+        native-type="submit"
+        :loading="busy"
+        :disabled="!wished(wish) || !!error"
+        >{{ tn('deals.many.act', chosen.length) }}</ElButton
+      >
+      <ElButton text @click="emit('done')">{{ t('deals.many.leave') }}</ElButton>
+    </form>
+    <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
+    <table v-else-if="wished(wish) && moved.length" class="list" aria-live="polite">
+      <thead>
+        <tr>
+          <th>{{ t('deals.many.month') }}</th>
+          <th class="num">{{ t('deals.many.before') }}</th>
+          <th class="num">{{ t('deals.many.after') }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="month in moved" :key="month.month">
+          <td>{{ monthName(month.month) }}</td>
+          <td class="num">{{ figure(month.before) }}</td>
+          <td class="num">{{ figure(month.after) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else-if="wished(wish) && data" class="soft">{{ t('deals.many.same') }}</p>
+  </section>
+</template>
+
+<style scoped>
+.many {
+  margin-top: 10px;
+}
+form {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 16px;
+  align-items: flex-end;
+}
+table {
+  max-width: 560px;
+  margin-top: 8px;
+}
+</style>
