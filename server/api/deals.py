@@ -546,7 +546,7 @@ class TogetherOut(Schema):
     rows: list[DealRow]
 
 
-@router.post("/deals/together", response=TogetherOut, operation_id="change_deals")
+@router.post("/deal-changes", response=TogetherOut, operation_id="change_deals")
 def change_many(request: HttpRequest, data: Together) -> TogetherOut:
     """Change several deals: all of them or none."""
     person, base = who(request), settings.BASE_CURRENCY

@@ -35,7 +35,7 @@ def test_what_it_comes_to_is_told_before_anything_is_changed(
     world: World, as_ilse: Caller, deals: list[Deal]
 ) -> None:
     day = f"{deals[2].decision_on}"
-    told = as_ilse("post", "deals/together", {"rows": rows(deals[:1], decision_on=day)})
+    told = as_ilse("post", "deal-changes", {"rows": rows(deals[:1], decision_on=day)})
     first, last = (f"{deal.decision_on:%Y-%m}" for deal in (deals[0], deals[2]))
     assert {row["month"]: (row["before"], row["after"]) for row in told["months"]} == {
         first: ("500.00", "0.00"),
@@ -49,12 +49,12 @@ def test_what_it_comes_to_is_told_before_anything_is_changed(
 def test_all_of_them_change_and_can_be_taken_back(
     world: World, as_ilse: Caller, deals: list[Deal]
 ) -> None:
-    told = as_ilse("post", "deals/together", {"rows": rows(deals, stage="parked"), "keep": True})
+    told = as_ilse("post", "deal-changes", {"rows": rows(deals, stage="parked"), "keep": True})
     assert {row["stage"] for row in told["rows"]} == {"parked"}
     back = [
         {"id": row["id"], "version": row["version"], "stage": "spotted"} for row in told["rows"]
     ]
-    again = as_ilse("post", "deals/together", {"rows": back, "keep": True})
+    again = as_ilse("post", "deal-changes", {"rows": back, "keep": True})
     assert [row["stage"] for row in again["rows"]] == ["spotted"] * 3
     assert Change.objects.filter(what="deal", field="stage", record=deals[0].pk).count() == 2
 
@@ -64,7 +64,7 @@ def test_one_that_somebody_changed_keeps_all_as_they_were(
 ) -> None:
     Deal.objects.filter(pk=deals[1].pk).update(version=9, title="Changed")
     answer = as_ilse.ask(
-        "post", "deals/together", {"rows": rows(deals, stage="quoted"), "keep": True}
+        "post", "deal-changes", {"rows": rows(deals, stage="quoted"), "keep": True}
     )
     assert (answer.status_code, answer.json()["path"]) == (409, "rows[1].version")
     assert not Deal.objects.filter(stage__code="quoted").exists()
@@ -72,10 +72,10 @@ def test_one_that_somebody_changed_keeps_all_as_they_were(
 
 def test_others_deals_are_not_among_them(world: World, as_ilse: Caller, deals: list[Deal]) -> None:
     body = {"rows": rows(deals, stage="quoted"), "keep": True}
-    assert world.call(world.tomas).status("post", "deals/together", body) == 404
+    assert world.call(world.tomas).status("post", "deal-changes", body) == 404
     owner = {"rows": rows(deals, owner_id=world.tomas.pk), "keep": True}
-    assert as_ilse.status("post", "deals/together", owner) == 422
-    given = world.call(world.petra)("post", "deals/together", owner)
+    assert as_ilse.status("post", "deal-changes", owner) == 403
+    given = world.call(world.petra)("post", "deal-changes", owner)
     assert {row["owner_id"] for row in given["rows"]} == {world.tomas.pk}
     double = {"rows": [*rows(deals[:1]), *rows(deals[:1])]}
-    assert as_ilse.status("post", "deals/together", double) == 422
+    assert as_ilse.status("post", "deal-changes", double) == 422

@@ -528,7 +528,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deals/together": {
+    "/api/deal-changes": {
         parameters: {
             query?: never;
             header?: never;

@@ -37,7 +37,7 @@ const people = computed(() =>
 )
 const changes = computed(() => changesOf(rows.value, wish.value, todayIso()))
 const ask = (rows: OfMany[], keep: boolean) =>
-  take(api.POST('/api/deals/together', { body: { rows, keep } }))
+  take(api.POST('/api/deal-changes', { body: { rows, keep } }))
 const { data, error } = useQuery({
   queryKey: computed(() => ['deals', 'together', changes.value]),
   queryFn: () => ask(changes.value, false),
@@ -67,7 +67,7 @@ const takeBack = (back: OfMany[]) =>
 
 <template>
   <section class="card many" :aria-label="tn('deals.many.title', chosen.length)">
-    <form @submit.prevent="keep">
+    <ElForm label-position="top" class="wish" @submit.prevent="keep">
       <b>{{ tn('deals.many.title', chosen.length) }}</b>
       <ChoiceField
         v-model="wish.stage"
@@ -75,6 +75,7 @@ const takeBack = (back: OfMany[]) =>
         clearable
         :choices="stageChoices"
         :label="t('deals.many.stage')"
+        class="pick"
         :placeholder="t('deals.many.as')"
       />
       <ChoiceField
@@ -84,9 +85,10 @@ const takeBack = (back: OfMany[]) =>
         clearable
         :choices="people"
         :label="t('deals.many.owner')"
+        class="pick"
         :placeholder="t('deals.many.as')"
       />
-      <ElFormItem :label="t('deals.many.shift')" label-position="top">
+      <ElFormItem :label="t('deals.many.shift')">
         <ElInputNumber
           v-model="wish.shift"
           size="small"
@@ -103,7 +105,7 @@ const takeBack = (back: OfMany[]) =>
         >{{ tn('deals.many.act', chosen.length) }}</ElButton
       >
       <ElButton text @click="emit('done')">{{ t('deals.many.leave') }}</ElButton>
-    </form>
+    </ElForm>
     <p v-if="error" class="fault" role="alert">{{ error.message }}</p>
     <table v-else-if="wished(wish) && moved.length" class="list" aria-live="polite">
       <thead>
@@ -126,10 +128,13 @@ const takeBack = (back: OfMany[]) =>
 </template>
 
 <style scoped>
+.pick {
+  width: 170px;
+}
 .many {
   margin-top: 10px;
 }
-form {
+.wish {
   display: flex;
   flex-wrap: wrap;
   gap: 6px 16px;

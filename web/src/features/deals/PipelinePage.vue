@@ -176,6 +176,12 @@ const keep = () =>
 .page {
   --bar-height: 0px;
 }
+.order :deep(.el-button) {
+  margin: 0 4px 0 0;
+}
+td :deep(.el-input) {
+  margin: 2px 0;
+}
 .order {
   white-space: nowrap;
 }

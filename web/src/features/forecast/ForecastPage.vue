@@ -107,7 +107,7 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
       </section>
       <ForecastTables :forecast="data" :deals="deals" />
     </div>
-    <CalibrationCard class="on-screen" v-model:days="filters.days.value" :values="values" />
+    <CalibrationCard v-model:days="filters.days.value" class="on-screen" :values="values" />
     <BacktestCard class="on-screen" :values="values" />
     <SumBar :sums="sums" :stale="isPlaceholderData" />
   </div>

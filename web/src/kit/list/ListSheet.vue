@@ -111,6 +111,7 @@ function chooseAll(all: boolean): void {
   width: 34px;
 }
 .choose input {
+  accent-color: var(--coral);
   width: 18px;
   height: 18px;
   margin: 3px;
