@@ -45,9 +45,9 @@ async function copy(): Promise<void> {
     <LoadState v-if="!data" :error="error" :rows="2" @again="refetch()" />
     <template v-else>
       <p v-if="address" class="address">
-        <input
+        <ElInput
           readonly
-          :value="address"
+          :model-value="address"
           :aria-label="t('account.feed.address')"
           @focus="($event.target as HTMLInputElement).select()"
         />
@@ -82,10 +82,9 @@ async function copy(): Promise<void> {
   display: flex;
   gap: 8px;
 }
-.address input {
-  flex: 1;
-}
 .acts {
+  display: flex;
+  gap: 8px;
   margin-top: 8px;
 }
 </style>
