@@ -95,7 +95,9 @@ def _say_why(today: date, random: Random) -> None:
     for key, outcome in Reason.objects.values_list("pk", "outcome"):
         reasons.setdefault(outcome, []).append(key)
     rivals = ("Fieldline", "Ostermann Netze", "the cooperative", "")
-    deals = list(Deal.objects.exclude(outcome=OPEN).filter(closed_at__lt=_noon(today - timedelta(days=1))))
+    deals = list(
+        Deal.objects.exclude(outcome=OPEN).filter(closed_at__lt=_noon(today - timedelta(days=1)))
+    )
     for deal in deals:
         deal.reason_id = random.choice(reasons[deal.outcome])
         deal.lost_to = random.choice(rivals) if deal.outcome == "lost" else ""

@@ -142,6 +142,7 @@ def test_earlier_forecasts_are_looked_at_on_demand(sign_in: Callable[[str], Page
     page = sign_in("petra")
     place(page, "Forecast")
     called = page.get_by_role("region", name="Called and won")
+    called.scroll_into_view_if_needed()
     expect(called.get_by_text(re.compile("^Called .* % on the whole"))).to_be_visible()
     called.get_by_text("30 days before", exact=True).click()
     expect(page).to_have_url(re.compile("days=30"))

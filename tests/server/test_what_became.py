@@ -13,8 +13,9 @@ from apps.deals.models import Deal, Stage
 from apps.forecast.backtest import POINTS, backtest
 from apps.forecast.learning import calibration, experience
 from apps.forecast.models import STILL, Seen, Snapshot, Word
-from apps.forecast.moving import View
 from apps.forecast.queries import months_from
+from apps.forecast.seen import View
+from apps.forecast.snapshots import keep_snapshot, take_tonight
 from apps.people.models import User
 from demo.factories import DealFactory
 from routecore.dates import month_end
@@ -104,6 +105,23 @@ def test_a_stage_that_is_passed_twice_teaches_once(world: World) -> None:
     )  # fmt: skip
     told = experience(timezone.now()).learnt("quoted")
     assert told is not None and (told.won, told.decided, told.thin) == (1, 1, True)
+
+
+def test_what_is_learnt_is_of_the_last_snapshot(world: World) -> None:
+    """A page does not count what the night has counted; the next night knows the rest."""
+    Deal.objects.all().delete()
+    for n in range(3):
+        decided(world, "won" if n else "lost")
+    take_tonight(timezone.now)
+    decided(world, "won")
+    told = experience(timezone.now()).learnt("quoted", rep=str(world.ilse.pk))
+    assert told is not None and (told.won, told.decided) == (2, 3)
+    with CaptureQueriesContext(connection) as caught:
+        experience(timezone.now())
+    assert len(caught) == 1
+    keep_snapshot(world.ilse, "Now", timezone.now())
+    told = experience(timezone.now()).learnt("quoted")
+    assert told is not None and (told.won, told.decided) == (3, 4)
 
 
 def test_what_was_decided_three_years_ago_teaches_nothing(world: World) -> None:

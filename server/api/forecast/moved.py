@@ -16,8 +16,9 @@ from api.schemas import Schema
 from api.shapes import Day, sure_money, who
 from apps.errors import Invalid
 from apps.forecast.models import Snapshot
-from apps.forecast.moving import moved_between, names_of, view_of
+from apps.forecast.moving import moved_between, names_of
 from apps.forecast.queries import ZERO
+from apps.forecast.seen import view_of
 from apps.forecast.snapshots import keep_snapshot, last_until
 from routecore.forecast import Step, Window
 

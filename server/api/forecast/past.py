@@ -17,7 +17,7 @@ from api.shapes import sure_money, today, who
 from apps.deals.models import Stage
 from apps.forecast.backtest import POINTS, Month, backtest
 from apps.forecast.learning import Group, calibration
-from apps.forecast.moving import view_of
+from apps.forecast.seen import view_of
 from apps.people.models import User
 from routecore.casefile.words import plain
 from routecore.forecast import Class, Foretold

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
@@ -29,7 +30,7 @@ class Change:
     owner_id: int | None = None
 
     @property
-    def given(self) -> dict[str, object]:
+    def given(self) -> dict[str, Any]:
         """What changes."""
         fields = {"stage": self.stage, "decision_on": self.decision_on, "owner_id": self.owner_id}
         return {name: value for name, value in fields.items() if value is not None}

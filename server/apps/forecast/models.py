@@ -37,7 +37,8 @@ class Target(models.Model):
 class Snapshot(models.Model):
     """A moment whose state of the deals is kept: that of a night, or one that somebody kept by hand.
 
-    ``night`` is the day on which it was taken by itself; None by hand.
+    ``night`` is the day on which it was taken by itself; None by hand. ``learnt`` is what earlier deals teach, as
+    ``apps.forecast.learning`` counted it then.
     """
 
     at = models.DateTimeField(unique=True)
@@ -46,6 +47,7 @@ class Snapshot(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     note = models.CharField(max_length=80, blank=True)
+    learnt = models.JSONField(null=True)
 
 
 class Seen(models.Model):

@@ -1,55 +1,22 @@
 """What moved in the deals between two snapshots, or from one until now."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import datetime
 
 from django.conf import settings
 from django.db.models import Q
-from django.utils import timezone
 
 from apps.deals.models import OPEN, Deal
 from apps.forecast.models import Seen, Snapshot
-from apps.forecast.snapshots import at
+from apps.forecast.seen import View, at, day_of
 from apps.people.access import owned
-from apps.people.models import ADMIN, LEAD, User
+from apps.people.models import User
 from routecore import forecast
 from routecore.forecast import Moved, Window, moved
 
 #: What is read of a deal, as it stood then and as it stands now.
 READ = ("amount", "probability", "decision_on", "outcome", "owner_id", "confidence")
 Row = tuple[int, forecast.Seen]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class View:
-    """Whose deals are looked at: of these people (None: of everybody), of one confidence."""
-
-    owners: frozenset[int] | None
-    confidence: str = ""
-
-    @property
-    def condition(self) -> Q:
-        """The same for a query."""
-        of = Q() if self.owners is None else Q(owner_id__in=sorted(self.owners))
-        return of & Q(confidence=self.confidence) if self.confidence else of
-
-    def counts(self, owner: int, confidence: str) -> bool:
-        """Whether a deal is in it."""
-        mine = self.owners is None or owner in self.owners
-        return mine and (not self.confidence or confidence == self.confidence)
-
-
-def view_of(who: User, owner: int | None, confidence: str) -> View:
-    """What this person may see, narrowed to somebody's."""
-    if who.role == ADMIN:
-        allowed = None
-    else:
-        allowed = frozenset(who.team_members if who.role == LEAD and who.team_id else [who.pk])
-    if owner:
-        chosen = frozenset([owner])
-        return View(owners=chosen if allowed is None else chosen & allowed, confidence=confidence)
-    return View(owners=allowed, confidence=confidence)
 
 
 def moved_between(
@@ -70,11 +37,6 @@ def moved_between(
         window,
         settings.BASE_CURRENCY,
     )
-
-
-def day_of(moment: datetime) -> date:
-    """Its day by the house's clock."""
-    return timezone.localdate(moment)
 
 
 def names_of(who: User, deals: Iterable[int]) -> dict[int, tuple[str, str]]:

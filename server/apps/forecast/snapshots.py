@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from apps.deals.models import OPEN, Deal
 from apps.errors import Invalid
+from apps.forecast.learning import count_up
 from apps.forecast.models import STILL, Seen, Snapshot
 from apps.people.access import sells
 from apps.people.models import User
@@ -54,13 +55,11 @@ def last_until(day: date) -> Snapshot | None:
     return Snapshot.objects.filter(at__lte=end).order_by("at").last()
 
 
-def at(moment: datetime) -> Q:
-    """How deals stood at the moment of a snapshot."""
-    return Q(since__lte=moment, until__gt=moment)
-
-
 def _take(snapshot: Snapshot) -> None:
-    """What changed ends; what is new begins. Each deal stands in one way, whoever changes it meanwhile."""
+    """What changed ends; what is new begins. Each deal stands in one way, whoever changes it meanwhile.
+
+    What earlier deals teach is counted with it, so that nobody waits for that.
+    """
     moment = snapshot.at
     as_now = {name: F(f"deal__{name}") for name in KEPT}
     changed = Seen.objects.filter(until=STILL).exclude(**as_now).values_list("pk", flat=True)
@@ -76,6 +75,8 @@ def _take(snapshot: Snapshot) -> None:
         (Seen(deal_id=row.pop("pk"), since=moment, **row) for row in rows.iterator(BATCH)),
         batch_size=BATCH,
     )
+    snapshot.learnt = count_up(moment)
+    snapshot.save(update_fields=["learnt"])
 
 
 def _parts(keys: list[int]) -> list[list[int]]:

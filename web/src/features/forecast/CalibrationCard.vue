@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** Whether deals were won as often as they were called: on the line where they were. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { useIntersectionObserver } from '@vueuse/core'
+import { computed, ref, useTemplateRef } from 'vue'
 import { api, take } from '@/api/client'
 import { figure } from '@/kit/format/format'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
@@ -18,6 +19,12 @@ const choices = DAYS.map((value) => ({
   value,
   label: value === '0' ? t('forecast.past.asDecided') : tn('forecast.past.daysBefore', daysOf(value)), // prettier-ignore
 }))
+/** Read once it is scrolled to: it looks through two years of deals. */
+const near = ref(false)
+const card = useTemplateRef<HTMLElement>('card')
+useIntersectionObserver(card, (seen) => {
+  if (seen.some((each) => each.isIntersecting)) near.value = true
+})
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', 'calibration', props.values, days.value]),
   queryFn: ({ signal }) => {
@@ -25,6 +32,7 @@ const { data, error, refetch, isPlaceholderData } = useQuery({
     const query = { owner: owner ? Number(owner) : undefined, confidence, days: daysOf(days.value) }
     return take(api.GET('/api/forecast/calibration', { params: { query }, signal }))
   },
+  enabled: near,
   placeholderData: (before) => before,
 })
 const parts = computed(() => [
@@ -35,6 +43,7 @@ const parts = computed(() => [
 
 <template>
   <section
+    ref="card"
     class="card"
     :class="{ stale: isPlaceholderData }"
     :aria-label="t('forecast.past.called')"
