@@ -30,5 +30,7 @@ export default defineConfig({
     restoreMocks: true,
     unstubGlobals: true,
     css: false,
+    // A busy machine gives these checks what the others leave.
+    testTimeout: 20_000,
   },
 })
