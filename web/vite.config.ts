@@ -13,10 +13,12 @@ export default defineConfig({
       resolvers: [ElementPlusResolver({ importStyle: process.env.VITEST ? false : 'css' })],
     }),
   ],
-  resolve: { alias: {
+  resolve: {
+    alias: {
       '@words': fileURLToPath(new URL('../words', import.meta.url)),
       '@': fileURLToPath(new URL('./src', import.meta.url)),
-    } },
+    },
+  },
   // How large a first load is, is judged by ops/first_load.py.
   build: {
     chunkSizeWarningLimit: 900,

@@ -81,7 +81,7 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
 
     # They have a draft, and go onto a new quote all the same.
     page.get_by_role("button", name="On another quote").press("Enter")
-    page.get_by_role("menuitem", name="On a new quote").click()
+    page.get_by_role("menuitem", name="On a new quote").press("Enter")
     expect(page.get_by_role("navigation", name="The Route")).to_be_visible()
     expect(cell(page, 0, 2)).to_have_text(last.strip())
     expect(cell(page, 1, 2)).to_have_text("150")
