@@ -172,12 +172,12 @@ def _open(deal: Deal, n: int, today: date) -> Iterator[State]:
     before = ORDER[max(0, ORDER.index(now) - 1)]
     own = deal.own_probability_percent
     long_ago = today - timedelta(days=24 + n * 13 % 60)
-    if n % 5 == 0:
+    if n % 5 == 0 and deal.quoted_amount is None:
         yield State(today - timedelta(days=3), now, deal.amount, deal.decision_on, own)
         return
     yield State(long_ago, before, deal.amount, max(deal.decision_on, long_ago), own)
     mid = today - timedelta(days=18)
-    match n % 5:
+    match n % 5 if n % 5 else 4:
         case 1:
             early = max(deal.decision_on - timedelta(days=24), today)
             yield State(mid, now, deal.amount, early, own)
