@@ -199,3 +199,15 @@ def test_a_deal_tells_its_next_step_and_what_earlier_ones_teach(
     told = as_ilse("get", f"deals/{deal.pk}")
     assert told["next_step"]["text"] == "Call Maren"
     assert told["learnt"] == {"percent": "75.0", "won": 3, "decided": 4, "by": [], "thin": True}
+
+
+def test_a_reason_that_is_left_out_is_retired_and_recorded_as_a_reason(
+    world: World, as_admin: Caller, reasons: dict[str, Reason]
+) -> None:
+    body = sent(as_admin("get", "pipeline"))
+    body["reasons"] = [row for row in body["reasons"] if row["name"] != "Price"]
+    as_admin("put", "pipeline", body)
+    gone = Reason.objects.get(name="Price")
+    assert gone.retired
+    written = Change.objects.get(record=gone.pk, field="retired", what="reason")
+    assert (written.before, written.after) == ("False", "True")

@@ -79,3 +79,18 @@ def test_others_deals_are_not_among_them(world: World, as_ilse: Caller, deals: l
     assert {row["owner_id"] for row in given["rows"]} == {world.tomas.pk}
     double = {"rows": [*rows(deals[:1]), *rows(deals[:1])]}
     assert as_ilse.status("post", "deal-changes", double) == 422
+
+
+def test_a_move_of_a_deal_whose_day_had_gone_by_is_taken_back(
+    world: World, as_ilse: Caller, deals: list[Deal]
+) -> None:
+    gone = world.today - timedelta(days=9)
+    Deal.objects.filter(pk=deals[0].pk).update(decision_on=gone)
+    later = f"{world.today + timedelta(days=21)}"
+    body = {"rows": rows(deals[:1], decision_on=later), "keep": True}
+    (moved,) = as_ilse("post", "deal-changes", body)["rows"]
+    back = {"id": moved["id"], "version": moved["version"]}
+    other = {"rows": [{**back, "decision_on": f"{gone - timedelta(days=1)}"}], "keep": True}
+    assert as_ilse.status("post", "deal-changes", other) == 422
+    was = {"rows": [{**back, "decision_on": f"{gone}"}], "keep": True}
+    assert as_ilse("post", "deal-changes", was)["rows"][0]["decision_on"] == f"{gone}"

@@ -12,6 +12,7 @@ from apps.customers.models import Contact, Customer
 from apps.deals.models import OPEN, QUOTED_STAGE, WON, Deal, Reason, Stage
 from apps.errors import Invalid, check_version
 from apps.journal.flows import record_changes
+from apps.journal.models import Change
 from apps.people.access import new_owner, owned, pick, pick_locked, sells
 from apps.people.models import User
 
@@ -118,7 +119,7 @@ def change_deal(
     check_version(deal.version, version, "deal")
     day = changes.get("decision_on")
     if isinstance(day, date) and day != deal.decision_on and day < timezone.localdate(now):
-        raise Invalid("date_gone_by", path="decision_on")
+        _require_back(deal, day)
     before = _watched(deal)
     _apply(who, deal, changes, now)
     deal.version += 1
@@ -128,6 +129,13 @@ def change_deal(
         who, "deal", deal.pk, {field: (before[field], after[field]) for field in before}, reason
     )
     return deal
+
+
+def _require_back(deal: Deal, day: date) -> None:
+    """A day that has gone by is taken only to take back the last move: it was the deal's before."""
+    last = Change.objects.filter(what="deal", record=deal.pk, field="decision").order_by("-pk")
+    if last.values_list("before", flat=True).first() != str(day):
+        raise Invalid("date_gone_by", path="decision_on")
 
 
 def _stands(deal: Deal, changes: Mapping[str, object]) -> bool:

@@ -130,9 +130,12 @@ def _reasons(who: User, lines: Sequence[ReasonLine]) -> None:
         same = Reason.objects.filter(outcome=row.outcome, name=name).exclude(pk=row.pk)
         if same.exists():
             raise Invalid("double_name", path=f"reasons[{n}].name", facts={"value": name})
-        before = row.name
+        before = (row.name, row.retired)
         row.name, row.retired, row.position = name, line.retired, n
         row.save()
         seen.add(row.pk)
-        record_changes(who, "stage", row.pk, {"reason": (before, name)})
-    Reason.objects.filter(pk__in=set(known) - seen).update(retired=True)
+        after = {"name": (before[0], name), "retired": (before[1], line.retired)}
+        record_changes(who, "reason", row.pk, after)
+    for row in (known[pk] for pk in known.keys() - seen if not known[pk].retired):
+        Reason.objects.filter(pk=row.pk).update(retired=True)
+        record_changes(who, "reason", row.pk, {"retired": (False, True)})
