@@ -38,6 +38,7 @@ def test_a_calendar_reads_ones_own_follow_ups(world: World, as_ilse: Caller) -> 
     path = as_ilse("post", "feed")["path"]
     answer = read(path)
     assert answer["Content-Type"].startswith("text/calendar")
+    assert b"\r\nREFRESH-INTERVAL;VALUE=DURATION:PT1H\r\n" in answer.content  # RFC 7986, 5.7
     (event,) = events(answer.content)
     assert str(event["summary"]) == "Call Maren; ask: when, where?\nÄpfel"
     due = world.today + timedelta(days=2)

@@ -8,7 +8,7 @@ from secrets import token_urlsafe
 from django.conf import settings
 from django.db import transaction
 from django.db.models import F, Q
-from icalendar import Calendar, Event
+from icalendar import Calendar, Event, vDuration
 
 from apps.diary.models import FOLLOW_UP, Activity, Feed
 from apps.errors import TooMany
@@ -76,7 +76,7 @@ def _calendar(rows: Iterable[Activity]) -> bytes:
     found = Calendar()
     found.add("prodid", "-//Vivid Route//Follow-ups//EN")
     found.add("version", "2.0")
-    found.add("refresh-interval", REFRESH, parameters={"value": "DURATION"})
+    found.add("refresh-interval", vDuration(REFRESH), parameters={"value": "DURATION"})
     for row in rows:
         found.add_component(_event(row))
     return bytes(found.to_ical())
