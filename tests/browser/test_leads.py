@@ -28,6 +28,7 @@ def test_a_lead_is_taken_down_by_keys_and_becomes_a_deal(sign_in: Callable[[str]
     new_lead(page, "Runa Holt", "Holt Cider Press", "Crates for the press", "+44 1632 960 265")
     # Away and back: what was typed is there.
     page.get_by_role("link", name="Not yet").click()
+    expect(page.get_by_role("heading", name="Leads", exact=True)).to_be_visible()
     page.go_back()
     expect(page.get_by_role("textbox", name="Company")).to_have_value("Holt Cider Press")
     page.get_by_role("textbox", name="Phone").press("Enter")
