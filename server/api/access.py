@@ -105,6 +105,7 @@ AREAS = (
             ),
             *("list_targets", "get_deciding", "get_moved", "list_snapshots", "keep_snapshot"),
             *("get_calibration", "export_outlook", "get_backtest", "list_words", "say_word"),
+            *("get_revenue", "what_if"),
         ),
     ),
     Area(
@@ -144,6 +145,7 @@ AREAS = (
         operations=(
             *("list_customers", "export_customers", "get_customer", "list_documents"),
             *("list_top_items", "get_invoice", "get_delivery", "get_payment", "get_invoice_ubl"),
+            *("list_invoices", "export_invoices", "list_backlog", "export_backlog"),
         ),
     ),
     Area(

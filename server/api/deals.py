@@ -131,8 +131,11 @@ class DealFilters(Schema):
     owner: Id | None = None
     confidence: Literal["", "sure", "likely", "stretch"] = ""
     customer: Id | None = None
+    family: bool = False
     words: Words = ""
     least: Amount | None = None
+    since: Day | None = None
+    until: Day | None = None
     sort: Sort = "decision"
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
@@ -521,6 +524,10 @@ class DealOfMany(BaseModel):
     stage: Annotated[str, StringConstraints(max_length=12)] | None = None
     decision_on: Day | None = None
     owner_id: Id | None = None
+    estimate: Amount | None = None
+    probability: Percent | None = None
+    probability_reason: Annotated[str, StringConstraints(max_length=200)] | None = None
+    stage_probability: bool | None = None
 
 
 class Together(Schema):

@@ -4,6 +4,7 @@ from ninja import NinjaAPI
 
 from api import (
     agreements,
+    billing,
     calendars,
     catalogue,
     changes,
@@ -33,7 +34,7 @@ from api.access import KEEP, SignedIn, guard
 from api.customers import buys, documents, sheet, upkeep
 from api.customers import files as customer_files
 from api.customers import lists as customers
-from api.forecast import moved, outlook, past, targets, weighted
+from api.forecast import deciding, moved, outlook, past, revenue, targets, weighted
 from api.forecast import words as forecast_words
 from api.parsing import CleanParser
 from api.prices import cases, checks, records
@@ -50,9 +51,9 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, calendars, today, leads, deals, pipeline, catalogue, ledger),
+    *(people, calendars, today, leads, deals, pipeline, catalogue, ledger, billing),
     *(customers, documents, buys, sheet, upkeep, customer_files),
-    *(weighted, outlook, targets, moved, past, forecast_words),
+    *(weighted, outlook, deciding, targets, moved, past, revenue, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),
     *(
         checks,

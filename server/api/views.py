@@ -12,7 +12,9 @@ from apps.people.models import SavedView
 from apps.people.saved_views import keep_view, let_view_go
 
 router = Router(tags=["people"])
-Place = Literal["leads", "deals", "customers", "quotes", "orders"]
+Place = Literal[
+    "leads", "deals", "timetable", "customers", "quotes", "orders", "invoices", "backlog"
+]
 Name = Annotated[str, StringConstraints(max_length=60)]
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z_]{1,30}$")]
 Value = Annotated[str, StringConstraints(max_length=120)]

@@ -58,6 +58,9 @@ class Ordered(Generic[Row]):
         ]
 
     def _can_be_empty(self, name: str) -> bool:
+        made = self.rows.query.annotations.get(name)
+        if made is not None:
+            return bool(made.output_field.null)
         fields = {field.name: field for field in self.rows.model._meta.fields}
         return name in fields and fields[name].null
 

@@ -72,26 +72,74 @@ def test_a_rep_reads_their_own_targets_and_sets_none(sign_in: Callable[[str], Pa
     page.keyboard.press("Escape")
 
 
-def test_a_deal_is_left_out_to_see_what_it_means_and_nothing_is_stored(
-    sign_in: Callable[[str], Page],
-) -> None:
+def test_what_if_is_thought_kept_and_taken_back(sign_in: Callable[[str], Page]) -> None:
     page = sign_in("petra")
     place(page, "Forecast")
-    box = page.get_by_role("checkbox", name=re.compile("^In: ")).first
+    card = page.get_by_role("region", name="The deals that decide")
+    box = card.get_by_role("checkbox", name=re.compile("^In: ")).first
     expect(box).to_be_checked()
     box.press("Space")
     expect(box).not_to_be_checked()
-    expect(
-        page.get_by_text(re.compile(r"^With this change \d+ in 100 becomes \d+ in 100"))
-    ).to_be_visible()
+    change = re.compile(r"^With this change \d+ in 100 becomes \d+ in 100")
+    expect(page.get_by_text(change)).to_be_visible()
+    # Left out it is only thought of: there is nothing to keep.
+    expect(card.get_by_role("button", name="Keep it…")).to_be_disabled()
+    card.get_by_role("button", name=re.compile("^As it stands: ")).press("Enter")
+    expect(box).to_be_checked()
+    expect(page.get_by_text(change)).to_have_count(0)
+
+    card.get_by_role("button", name="What if…").press("Enter")
+    title = card.locator("tbody tr").nth(1).get_by_role("link").inner_text()
+    row = card.get_by_role("row").filter(has=page.get_by_role("link", name=title, exact=True))
+    source = row.locator("td").nth(5).inner_text()
+    chance = row.get_by_role("textbox", name=re.compile("^Chance of "))
+    chance.press("Control+a")
+    page.keyboard.type("9o")
+    page.keyboard.press("Enter")
+    expect(row.get_by_role("alert").or_(row.locator(".el-form-item__error"))).to_be_visible()
+    chance.press("Control+a")
+    page.keyboard.type("90")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(change)).to_be_visible()
+    # Away and back: what was thought is there, and nothing is stored.
     place(page, "Deals")
+    listed = page.get_by_role("row").filter(has_text=title).first
+    expect(listed).to_be_visible()
     page.go_back()
-    expect(page.get_by_role("checkbox", name=re.compile("^In: ")).first).to_be_checked()
+    expect(page.get_by_text(re.compile("^What if: 1 deal otherwise")).first).to_be_visible()
+    card.get_by_role("button", name="Keep it…").press("Enter")
+    card.get_by_role("textbox", name="Why the chance is another").click()
+    page.keyboard.type("Their board said so")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("1 deal changed.")).to_be_visible()
+    expect(page.get_by_text(re.compile("^What if: "))).to_have_count(0)
+    expect(row).to_contain_text("Their board said so")
+    page.get_by_role("button", name="Undo").press("Enter")
+    expect(page.get_by_text("Taken back.")).to_be_visible()
+    expect(row).to_contain_text(source)
     # The deal itself is one click away.
-    row = page.get_by_role("row").filter(has=page.get_by_role("checkbox")).first
-    title = row.get_by_role("link").inner_text()
     row.get_by_role("link").click()
     expect(page.get_by_role("heading", name=title)).to_be_visible()
+
+
+def test_every_figure_of_the_revenue_opens_its_rows(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("petra")
+    place(page, "Forecast")
+    card = page.get_by_role("region", name="Revenue")
+    for column, heading, total in (
+        (2, "Invoices", "Net EUR"),
+        (3, "Backlog", "To bill EUR"),
+        (4, "Deals", "Weighted"),
+    ):
+        link = card.locator(f"tbody td:nth-child({column + 1}) a").first
+        figure = link.inner_text()
+        link.click()
+        expect(page.get_by_role("heading", level=1, name=heading)).to_be_visible()
+        bar = page.locator("footer.bar")
+        expect(bar).to_contain_text(figure)
+        expect(bar).to_contain_text(total)
+        page.go_back()
+        expect(card).to_be_visible()
 
 
 def test_what_moved_opens_its_deals_step_by_step(sign_in: Callable[[str], Page]) -> None:

@@ -57,6 +57,7 @@ def grow(world: World, count: int) -> None:
 
 LISTS = [
     "deals", "timetable", "customers", "quotes", "orders", "items", "forecast", "today", "stages",
+    "invoices", "invoices.csv", "backlog", "backlog.csv", "forecast/revenue",
     "views?place=quotes", "go?words=o", "deals.csv", "customers.csv", "quotes.csv", "orders.csv",
 ]  # fmt: skip
 

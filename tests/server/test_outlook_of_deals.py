@@ -217,14 +217,17 @@ def test_the_deals_that_decide_a_month_and_what_it_is_without_them(
     assert (told["target"], told["target_set"], told["chance"]) == ("110000.00", True, 0.375)
     assert [(row["id"], row["swing"]) for row in told["deals"]] == [
         (large.pk, 0.75),
-        (small.pk, 0.25),
         (other.pk, 0.25),
+        (small.pk, 0.25),
     ]
     assert told["deals"][0]["reason"] == "as told"
     # Left out, it is as if it were not there; nothing is stored.
-    less = as_ilse("get", "forecast/deciding", left_out=small.pk, **asked)
-    assert (less["chance"], less["without"], len(less["deals"])) == (0.375, 0.25, 3)
-    assert as_ilse("get", "forecast/deciding", **asked)["without"] == 0.375
+    less = as_ilse(
+        "post", "forecast/what-if", {**asked, "thoughts": [{"id": small.pk, "out": True}]}
+    )
+    assert (less["deciding"]["chance"], less["deciding"]["thought"]) == (0.375, 0.25)
+    assert [row["inside"] for row in less["deciding"]["deals"]] == [True, True, False]
+    assert as_ilse("get", "forecast/deciding", **asked)["thought"] == 0.375
     # Another rep's deals decide nothing of hers, and hers nothing of theirs.
     assert world.call(world.tomas)("get", "forecast/deciding", **asked)["deals"] == []
     as_petra("put", "targets", {"rows": [aim(world.ilse.pk, month, None, version=1)]})

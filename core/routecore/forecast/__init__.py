@@ -21,6 +21,7 @@ from routecore.forecast.learnt import (
     size_class,
 )
 from routecore.forecast.moved import CAUSES, Moved, Seen, Snapshot, Step, Window, moved
+from routecore.forecast.revenue import Revenue, RevenueMonth, revenue_by_month, usual_lead
 from routecore.forecast.spread import Chance, Spread, spread_of
 from routecore.forecast.weighted import (
     OVERDUE,
@@ -50,6 +51,8 @@ __all__ = [
     "Learnt",
     "Moved",
     "Outcome",
+    "Revenue",
+    "RevenueMonth",
     "Seen",
     "Snapshot",
     "Spread",
@@ -67,10 +70,12 @@ __all__ = [
     "learn_counted",
     "month_of",
     "moved",
+    "revenue_by_month",
     "right_since",
     "size_class",
     "spread_of",
     "together",
+    "usual_lead",
     "weigh",
     "wilson",
 ]

@@ -11,14 +11,13 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
-from api.forecast.weighted import ForecastFilters
+from api.forecast.weighted import ForecastFilters, looked_at
 from api.schemas import Schema
 from api.shapes import Day, sure_money, who
 from apps.errors import Invalid
 from apps.forecast.models import Snapshot
 from apps.forecast.moving import moved_between, names_of
 from apps.forecast.queries import ZERO
-from apps.forecast.seen import view_of
 from apps.forecast.snapshots import keep_snapshot, last_until
 from routecore.forecast import Step, Window
 
@@ -79,7 +78,7 @@ def moved(request: HttpRequest, filters: Query[MovedFilters]) -> ForecastMoved:
     person, now = who(request), timezone.now()
     since, until = _moments(filters.since, filters.until)
     window = Window(first=filters.first, last=filters.last)
-    view = view_of(person, filters.owner, filters.confidence)
+    view = looked_at(person, filters)
     base = settings.BASE_CURRENCY
     if since is None:
         return ForecastMoved(

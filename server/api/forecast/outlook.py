@@ -1,7 +1,9 @@
-"""What may be won as a range, against targets; the deals that decide a month."""
+"""What may be won as a range, against targets."""
 
+from collections.abc import Mapping
 from datetime import date
 from decimal import Decimal
+from types import MappingProxyType
 from typing import Annotated, Literal
 
 from django.conf import settings
@@ -12,22 +14,14 @@ from ninja import Query, Router
 from pydantic import Field
 
 from api.export import Column, as_file
-from api.forecast.weighted import ForecastFilters, Month
+from api.forecast.weighted import ForecastFilters, narrowed
 from api.schemas import Schema
-from api.shapes import Id, sure_money, today, who
+from api.shapes import sure_money, today, who
 from apps.deals.models import DealQuerySet
-from apps.deals.queries import deals_of, filter_deals
+from apps.forecast.called import Called, Thought
 from apps.forecast.learning import experience
-from apps.forecast.queries import (
-    Called,
-    DealThatDecides,
-    Period,
-    deciding_deals,
-    people_of,
-    periods_of,
-)
+from apps.forecast.queries import Period, people_of, periods_of
 from apps.people.models import User
-from routecore.casefile.words import plain
 from routecore.money import round_amount
 
 router = Router(tags=["forecast"])
@@ -65,7 +59,8 @@ class RangeFilters(ForecastFilters):
     chances: Literal["", "learnt"] = ""
 
 
-def _period(period: Period) -> PeriodOut:
+def period_out(period: Period) -> PeriodOut:
+    """A period as it is told."""
     base = settings.BASE_CURRENCY
 
     def money(value: Decimal) -> str:
@@ -90,9 +85,9 @@ def _period(period: Period) -> PeriodOut:
 def outlook(request: HttpRequest, filters: Query[RangeFilters]) -> RangesOut:
     """What may be won, as a range, against the targets. Four queries; six with learnt chances."""
     on = today()
-    rows, owners = _view(who(request), filters, on)
-    periods = periods_of(rows, owners, today=on, called=_called(filters))
-    return RangesOut(currency=settings.BASE_CURRENCY, periods=[_period(row) for row in periods])
+    rows, owners = seen_by(who(request), filters, on)
+    periods = periods_of(rows, owners, today=on, called=called_by(filters))
+    return RangesOut(currency=settings.BASE_CURRENCY, periods=[period_out(row) for row in periods])
 
 
 @router.get("/forecast/outlook.{kind}", operation_id="export_outlook")
@@ -116,90 +111,23 @@ def export(
     return as_file(kind, "forecast", known, [outlook(request, filters).periods])
 
 
-class DecidingDeal(Schema):
-    """A deal that decides a month: what it comes to, how likely, by its stage, by the rep's own word or learnt from so
-    many decided deals, and how far the chance of the target lies apart with it and without it (0 to 1)."""
-
-    id: int
-    title: str
-    customer: str
-    amount: str
-    probability: str
-    stage: str
-    reason: str
-    own: bool
-    learnt_from: int | None
-    swing: float
-
-
-class DecidingOut(Schema):
-    """The deals that decide a month; ``without`` is the chance with some left out. ``target_set`` is false where the
-    middle of what may be won stands for a target."""
-
-    currency: str
-    target: str
-    target_set: bool
-    chance: float
-    without: float
-    deals: list[DecidingDeal]
-
-
-class DecidingFilters(RangeFilters):
-    """The month, and the deals that are left out to see what that means; nothing is stored."""
-
-    month: Month
-    left_out: Annotated[list[Id], Field(max_length=50)] = []
-
-
-@router.get("/forecast/deciding", response=DecidingOut, operation_id="get_deciding")
-def deciding(request: HttpRequest, filters: Query[DecidingFilters]) -> DecidingOut:
-    """The deals that decide a month, and what leaving some out means. Four queries."""
-    on, person, base = today(), who(request), settings.BASE_CURRENCY
-    rows, owners = _view(person, filters, on)
-    found = deciding_deals(
-        rows,
-        owners,
-        date.fromisoformat(f"{filters.month}-01"),
-        today=on,
-        called=_called(filters),
-        left_out=set(filters.left_out),
-    )
-    return DecidingOut(
-        currency=base,
-        target=sure_money(round_amount(found.target, base), base),
-        target_set=found.set,
-        chance=round(found.chance, 4),
-        without=round(found.without, 4),
-        deals=[_decides(row) for row in found.deals],
-    )
-
-
-def _decides(row: DealThatDecides) -> DecidingDeal:
-    deal, learnt = row.deal, row.learnt
-    return DecidingDeal(
-        id=deal.pk,
-        title=deal.title,
-        customer=deal.customer_name,
-        amount=sure_money(deal.amount, settings.BASE_CURRENCY),
-        probability=plain(row.percent) or "0",
-        stage=deal.stage.name,
-        reason=deal.probability_reason,
-        own=deal.own_probability_percent is not None,
-        learnt_from=learnt.decided if learnt else None,
-        swing=round(row.swing, 4),
-    )
-
-
-def _called(filters: RangeFilters) -> Called:
+def called_by(
+    filters: RangeFilters, thoughts: Mapping[int, Thought] = MappingProxyType({})
+) -> Called:
+    """How likely the deals of a view are called. Two queries with learnt chances."""
     known = experience(timezone.now()) if filters.chances == "learnt" else None
-    return Called(season_percent=Decimal(filters.season), known=known)
+    return Called(season_percent=Decimal(filters.season), known=known, thoughts=thoughts)
 
 
-def _view(person: User, filters: RangeFilters, on: date) -> tuple[DealQuerySet, list[int]]:
+def seen_by(person: User, filters: RangeFilters, on: date) -> tuple[DealQuerySet, list[int]]:
     """The deals of a view, open and closed, and whose targets count."""
-    rows = filter_deals(
-        deals_of(person), today=on, owner=filters.owner, confidence=filters.confidence
-    )
+    return narrowed(person, filters, on), owners_counted(person, filters)
+
+
+def owners_counted(person: User, filters: ForecastFilters) -> list[int]:
+    """Whose targets stand beside a view: nobody's beside a part of their deals. One query, or none."""
+    if filters.of_a_part:
+        return []
     people = people_of(person)
     owners = people.filter(pk=filters.owner) if filters.owner else people
-    return rows, list(owners.values_list("pk", flat=True))
+    return list(owners.values_list("pk", flat=True))

@@ -11,13 +11,12 @@ from django.utils import timezone
 from ninja import Query, Router
 from pydantic import Field
 
-from api.forecast.weighted import ForecastFilters
+from api.forecast.weighted import ForecastFilters, looked_at
 from api.schemas import Schema
 from api.shapes import sure_money, today, who
 from apps.deals.models import Stage
 from apps.forecast.backtest import POINTS, Month, backtest
 from apps.forecast.learning import Group, calibration
-from apps.forecast.seen import view_of
 from apps.people.models import User
 from routecore.casefile.words import plain
 from routecore.forecast import Class, Foretold
@@ -70,7 +69,7 @@ class CalibrationFilters(ForecastFilters):
 @router.get("/forecast/calibration", response=CalibrationOut, operation_id="get_calibration")
 def get_calibration(request: HttpRequest, filters: Query[CalibrationFilters]) -> CalibrationOut:
     """Of the deals that were called 70 %, how many were won. At most four queries."""
-    view = view_of(who(request), filters.owner, filters.confidence)
+    view = looked_at(who(request), filters)
     found = calibration(view, timezone.now(), filters.days)
     whole = found.together
     stages = {row.code: row.name for row in Stage.objects.order_by("position")}
@@ -150,7 +149,7 @@ class BacktestOut(Schema):
 @router.get("/forecast/backtest", response=BacktestOut, operation_id="get_backtest")
 def get_backtest(request: HttpRequest, filters: Query[ForecastFilters]) -> BacktestOut:
     """How early the forecast of a month was right. At most five queries."""
-    found = backtest(view_of(who(request), filters.owner, filters.confidence), today())
+    found = backtest(looked_at(who(request), filters), today())
     return BacktestOut(
         currency=settings.BASE_CURRENCY,
         days=list(POINTS),

@@ -1,5 +1,6 @@
 """The weighted forecast by month, stage and rep; what narrows every view of it."""
 
+from datetime import date
 from typing import Annotated
 
 from django.conf import settings
@@ -9,8 +10,9 @@ from pydantic import StringConstraints
 
 from api.schemas import Schema
 from api.shapes import Id, sure_money, today, who
-from apps.deals.models import OPEN, Stage
-from apps.deals.queries import deals_of, filter_deals, for_forecast
+from apps.deals.models import OPEN, DealQuerySet, Stage
+from apps.deals.queries import deals_of, family_of, filter_deals, for_forecast
+from apps.forecast.seen import View, view_of
 from apps.people.models import User
 from routecore.forecast import Cell, forecast_groups
 
@@ -45,10 +47,39 @@ class ForecastOut(Schema):
 
 
 class ForecastFilters(Schema):
-    """Whose deals."""
+    """Whose deals, of which confidence, of which customer; ``family``: of its whole group."""
 
     owner: Id | None = None
     confidence: Annotated[str, StringConstraints(pattern="^(sure|likely|stretch)?$")] = ""
+    customer: Id | None = None
+    family: bool = False
+
+    @property
+    def of_a_part(self) -> bool:
+        """Whether some of these people's deals are left out: then their targets say nothing."""
+        return bool(self.confidence or self.customer)
+
+
+def narrowed(person: User, filters: ForecastFilters, on: date, *, state: str = "") -> DealQuerySet:
+    """The deals of a view, open and closed."""
+    return filter_deals(
+        deals_of(person),
+        today=on,
+        state=state,
+        owner=filters.owner,
+        confidence=filters.confidence,
+        customer=filters.customer,
+        family=filters.family,
+    )
+
+
+def looked_at(person: User, filters: ForecastFilters) -> View:
+    """The same for how deals stood."""
+    customer = filters.customer
+    customers = None
+    if customer:
+        customers = family_of(customer) if filters.family else [customer]
+    return view_of(person, owner=filters.owner, confidence=filters.confidence, customers=customers)
 
 
 def _cell(key: str, name: str, cell: Cell) -> CellOut:
@@ -66,13 +97,7 @@ def _cell(key: str, name: str, cell: Cell) -> CellOut:
 def forecast(request: HttpRequest, filters: Query[ForecastFilters]) -> ForecastOut:
     """The weighted forecast. Three queries."""
     on = today()
-    rows = filter_deals(
-        deals_of(who(request)),
-        today=on,
-        state="open",
-        owner=filters.owner,
-        confidence=filters.confidence,
-    )
+    rows = narrowed(who(request), filters, on, state="open")
     view = forecast_groups(for_forecast(rows, on))
     stages = [(s.code, s.name) for s in Stage.objects.filter(outcome=OPEN)]
     people = {str(p.pk): p.name for p in User.objects.filter(pk__in=[int(k) for k in view.by_rep])}

@@ -10,6 +10,7 @@ from django.db.models import Case, Count, DecimalField, F, IntegerField, QuerySe
 from django.db.models.functions import ExtractMonth, ExtractYear, Round
 from django.utils import timezone
 
+from apps.customers.models import Customer
 from apps.deals.models import LOST, OPEN, PARKED, WON, Deal, DealQuerySet, Stage
 from apps.people.access import owned
 from apps.people.models import User, beside_name
@@ -29,6 +30,10 @@ def shown() -> DealQuerySet:
     return Deal.objects.select_related("stage", "owner").defer(*beside_name("owner"))
 
 
+#: What became of the deals of a state.
+STATES = {"open": (OPEN,), "closed": (WON, LOST, PARKED), "won": (WON,)}
+
+
 def filter_deals(
     rows: DealQuerySet,
     *,
@@ -39,19 +44,19 @@ def filter_deals(
     owner: int | None = None,
     confidence: str = "",
     customer: int | None = None,
+    family: bool = False,
     words: str = "",
     least: Decimal | None = None,
+    since: date | None = None,
+    until: date | None = None,
 ) -> DealQuerySet:
     """Narrow by state (open, closed, won), stage code, ISO month or ``overdue``, owner …
 
-    The month is that of the expected decision; of deals that were won, that in which they were.
+    The month is that of the expected decision; of deals that were won, that in which they were. ``since`` and
+    ``until`` are of the expected decision; ``family``: the customer's whole group counts.
     """
-    if state == "open":
-        rows = rows.filter(outcome=OPEN)
-    elif state == "closed":
-        rows = rows.filter(outcome__in=(WON, LOST, PARKED))
-    elif state == "won":
-        rows = rows.filter(outcome=WON)
+    if state in STATES:
+        rows = rows.filter(outcome__in=STATES[state])
     if stage:
         rows = rows.filter(stage_id__in=list(Stage.objects.filter(code=stage).values_list("pk")))
     if month:
@@ -61,10 +66,22 @@ def filter_deals(
     if confidence:
         rows = rows.filter(confidence=confidence)
     if customer:
-        rows = rows.filter(customer_id=customer)
+        rows = rows.filter(customer_id__among=family_of(customer) if family else [customer])
+    if since:
+        rows = rows.filter(decision_on__gte=since)
+    if until:
+        rows = rows.filter(decision_on__lte=until)
     if least is not None:
         rows = rows.filter(amount__gte=least)
     return WORDS.find(rows, words)
+
+
+def family_of(customer: int) -> list[int]:
+    """The customer, and whoever belongs to one group with it. Two queries."""
+    parent = Customer.objects.filter(pk=customer).values_list("parent_id", flat=True).first()
+    head = parent or customer
+    members = Customer.objects.filter(parent_id=head).values_list("pk", flat=True)
+    return [head, *members]
 
 
 def _in_month(rows: DealQuerySet, month: str, today: date, *, won: bool) -> DealQuerySet:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from decimal import Decimal
 from typing import Any
 
 from django.db import transaction
@@ -21,19 +22,34 @@ MOST = 200
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Change:
-    """What one of them becomes; None leaves it as it is."""
+    """What one of them becomes; None leaves it as it is. ``stage_probability``: the stage's instead of the rep's own."""
 
     id: int
     version: int
     stage: str | None = None
     decision_on: date | None = None
     owner_id: int | None = None
+    estimate: Decimal | None = None
+    probability: Decimal | None = None
+    probability_reason: str | None = None
+    stage_probability: bool | None = None
 
     @property
     def given(self) -> dict[str, Any]:
         """What changes."""
-        fields = {"stage": self.stage, "decision_on": self.decision_on, "owner_id": self.owner_id}
-        return {name: value for name, value in fields.items() if value is not None}
+        fields = {
+            "stage": self.stage,
+            "decision_on": self.decision_on,
+            "owner_id": self.owner_id,
+            "estimate": self.estimate,
+        }
+        given: dict[str, Any] = {name: each for name, each in fields.items() if each is not None}
+        if self.stage_probability:
+            given["probability"] = None
+        elif self.probability is not None:
+            given["probability"] = self.probability
+            given["probability_reason"] = self.probability_reason
+        return given
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -66,7 +66,8 @@ def backtest(view: View, today: date) -> Backtest:
     )
     rows = _rows(view, first, last)
     won = _won(view, first, last)
-    words = said_until(view.owners, begun)
+    # What people commit to is of all their deals.
+    words = said_until(view.owners, begun) if view.whole else {}
     months = [_month(each, moments, rows, won, words.get(each)) for each in begun]
     pairs = [
         (told, row.came)
@@ -90,7 +91,7 @@ def _moment(day: date) -> datetime:
 
 def _rows(view: View, first: date, last: date) -> list[_Row]:
     found = Seen.objects.filter(
-        view.condition, outcome=OPEN, decision_on__range=(first, last)
+        view.of_seen, outcome=OPEN, decision_on__range=(first, last)
     ).order_by()
     return [
         _Row(since, until, decision, Chance(amount=amount, probability_percent=percent))
@@ -103,7 +104,7 @@ def _rows(view: View, first: date, last: date) -> list[_Row]:
 def _won(view: View, first: date, last: date) -> list[tuple[datetime, Decimal]]:
     since = timezone.make_aware(datetime.combine(first, datetime.min.time()))
     found = Deal.objects.filter(
-        view.condition, outcome=WON, closed_at__gte=since, closed_at__lte=_moment(last)
+        view.of_deals, outcome=WON, closed_at__gte=since, closed_at__lte=_moment(last)
     ).order_by()
     return [(at, amount) for at, amount in found.values_list("closed_at", "amount") if at]
 

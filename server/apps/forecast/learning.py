@@ -125,7 +125,7 @@ def calibration(view: View, now: datetime, days_before: int) -> Calibration:
     """
     moment = F("deal__closed_at") - timedelta(days=days_before)
     rows: QuerySet[Seen] = Seen.objects.filter(
-        view.condition,
+        view.of_seen,
         _decided(now, "deal__"),
         outcome=OPEN,
         since__lte=moment,

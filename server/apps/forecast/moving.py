@@ -23,12 +23,12 @@ def moved_between(
     view: View, since: Snapshot, until: Snapshot | None, window: Window, now: datetime
 ) -> Moved:
     """What moved in what is to be decided within the window; without ``until``, until now. Four queries."""
-    before = _seen(view, at(since.at) & _open_in(view, window))
+    before = _seen(view, at(since.at) & view.of_seen & _open_in(window))
     if until is None:
-        after = _live(view, _open_in(view, window))
+        after = _live(view, view.of_deals & _open_in(window))
         gone = _live(view, Q(pk__among=sorted(before.keys() - after.keys())))
     else:
-        after = _seen(view, at(until.at) & _open_in(view, window))
+        after = _seen(view, at(until.at) & view.of_seen & _open_in(window))
         gone = _seen(view, at(until.at) & Q(deal_id__among=sorted(before.keys() - after.keys())))
     come = _seen(view, at(since.at) & Q(deal_id__among=sorted(after.keys() - before.keys())))
     return moved(
@@ -47,8 +47,8 @@ def names_of(who: User, deals: Iterable[int]) -> dict[int, tuple[str, str]]:
     }
 
 
-def _open_in(view: View, window: Window) -> Q:
-    return view.condition & Q(outcome=OPEN, decision_on__range=(window.first, window.last))
+def _open_in(window: Window) -> Q:
+    return Q(outcome=OPEN, decision_on__range=(window.first, window.last))
 
 
 def _seen(view: View, condition: Q) -> dict[int, forecast.Seen]:

@@ -1,6 +1,6 @@
 """What was won and may be won, month by month, against what is to be won."""
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
@@ -8,26 +8,17 @@ from decimal import Decimal
 from django.db.models import QuerySet, Sum
 from django.utils import timezone
 
-from apps.deals.models import OPEN, Deal, DealQuerySet
+from apps.deals.models import DealQuerySet
 from apps.deals.queries import won_within
-from apps.forecast.learning import learnt_of, learnt_percent
+from apps.forecast.called import Called, open_chances
 from apps.forecast.models import Target
 from apps.people.models import ADMIN, LEAD, REP, User
 from routecore.dates import month_end
-from routecore.forecast import Chance, Experience, Learnt, Spread, deciding, spread_of
+from routecore.forecast import Chance, Spread, spread_of
 
 ZERO = Decimal(0)
 #: This month and so many after it.
 AHEAD = 5
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Called:
-    """How likely deals are called: as they say themselves, or, with ``known``, as earlier ones teach, where the rep has
-    said nothing; ``season_percent``: how strong a season is that all of them share."""
-
-    season_percent: Decimal = ZERO
-    known: Experience | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -91,9 +82,9 @@ def periods_of(
     this = quarter_of(today)
     spans += [this, quarter_of(this[1] + timedelta(days=1))]
     first, last = this[0], max(end for _, end in spans)
-    open_ = _open(rows, today, last, called.known)
-    won = _won(rows, first, today)
-    targets = _targets(owners, first, last)
+    open_ = open_chances(rows, today, last, called)
+    won = won_by_day(rows, first, today)
+    targets = targets_within(owners, first, last)
     return [
         _period(span, open_, won, targets, season_percent=called.season_percent) for span in spans
     ]
@@ -120,113 +111,15 @@ def _period(
     )
 
 
-def _open(
-    rows: DealQuerySet, today: date, last: date, known: Experience | None
-) -> list[tuple[date, Chance]]:
-    found = rows.filter(outcome=OPEN, decision_on__range=(today, last)).order_by()
-    if known is None:
-        return [
-            (on, Chance(amount=amount, probability_percent=percent))
-            for on, amount, percent in found.values_list("decision_on", "amount", "probability")
-        ]
-    read = (
-        "decision_on",
-        "amount",
-        "probability",
-        "own_probability_percent",
-        "stage__code",
-        "owner",
-    )
-    told = []
-    for on, amount, percent, own, stage, owner in found.values_list(*read):
-        learnt = learnt_percent(known, stage, owner, amount) if own is None else None
-        told.append(
-            (on, Chance(amount=amount, probability_percent=percent if learnt is None else learnt))
-        )
-    return told
-
-
-def _won(rows: DealQuerySet, first: date, today: date) -> list[tuple[date, Decimal]]:
-    """What was won, by its day: every deal counts in the month in which it was closed."""
+def won_by_day(rows: DealQuerySet, first: date, today: date) -> list[tuple[date, Decimal]]:
+    """What was won, by its day: every deal counts in the month in which it was closed. One query."""
     found = won_within(rows, first, today).order_by()
     return [
         (timezone.localdate(at), amount) for at, amount in found.values_list("closed_at", "amount")
     ]
 
 
-def _targets(owners: Iterable[int], first: date, last: date) -> list[tuple[date, Decimal]]:
+def targets_within(owners: Iterable[int], first: date, last: date) -> list[tuple[date, Decimal]]:
+    """What these people are to win together, by month. One query."""
     found = Target.objects.filter(month__range=(first, last), owner__in=list(owners)).order_by()
     return list(found.values_list("month").annotate(Sum("amount")))
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DealThatDecides:
-    """A deal, how likely it is called and what that was learnt from, by how much it swings the odds."""
-
-    deal: Deal
-    percent: Decimal
-    learnt: Learnt | None
-    swing: float
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MonthToDecide:
-    """A month with its deciding deals: the chance of ``target``, and that without the deals that are left out.
-
-    ``set`` is whether the target was set; otherwise it is the middle of what may be won, with all deals.
-    """
-
-    target: Decimal
-    set: bool
-    chance: float
-    without: float
-    deals: list[DealThatDecides]
-
-
-def deciding_deals(
-    rows: DealQuerySet,
-    owners: Iterable[int],
-    month: date,
-    *,
-    today: date,
-    called: Called,
-    left_out: Collection[int],
-) -> MonthToDecide:
-    """The deals that decide a month, those that swing its odds most first. Three queries."""
-    last = month_end(month)
-    found = rows.filter(outcome=OPEN, decision_on__range=(max(month, today), last))
-    deals = list(found.select_related("stage").order_by("pk"))
-    learnt = [_learnt(deal, called.known) for deal in deals]
-    chances = [_chance(deal, told) for deal, told in zip(deals, learnt, strict=True)]
-    won = sum((amount for _, amount in _won(rows, month, today)), ZERO) if month <= today else ZERO
-    season = called.season_percent
-    spread = spread_of(chances, season_percent=season)
-    targets = [amount for _, amount in _targets(owners, month, month)]
-    target = sum(targets, ZERO) if targets else won + spread.quantile(0.5)
-    kept = [each for deal, each in zip(deals, chances, strict=True) if deal.pk not in left_out]
-    swings = deciding(chances, target - won, season_percent=season)
-    return MonthToDecide(
-        target=target,
-        set=bool(targets),
-        chance=spread.reaches(target - won),
-        without=spread_of(kept, season_percent=season).reaches(target - won),
-        deals=[
-            DealThatDecides(
-                deal=deals[each.at],
-                percent=chances[each.at].probability_percent,
-                learnt=learnt[each.at],
-                swing=each.swing,
-            )
-            for each in swings
-        ],
-    )
-
-
-def _learnt(deal: Deal, known: Experience | None) -> Learnt | None:
-    own = deal.own_probability_percent is not None
-    return None if own or known is None else learnt_of(known, deal)
-
-
-def _chance(deal: Deal, learnt: Learnt | None) -> Chance:
-    percent = learnt.percent if learnt else deal.probability
-    return Chance(amount=deal.amount, probability_percent=percent)

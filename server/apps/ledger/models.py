@@ -44,6 +44,7 @@ class Invoice(models.Model):
     class Meta:
         indexes = [
             models.Index(fields=["customer", "on"]),
+            models.Index(fields=["on"], name="invoice_by_day"),
             models.Index(fields=["customer", "open_amount"], name="invoice_open"),
         ]
         constraints = [

@@ -105,6 +105,7 @@ class Order(models.Model):
         indexes = [
             models.Index(fields=["owner", "accepted_on"]),
             models.Index(fields=["customer", "billed"], name="order_to_bill"),
+            models.Index(fields=["billed", "owner"], name="order_to_bill_by_owner"),
             models.Index(fields=["to_ship", "leaves_on"], name="order_to_ship_by"),
             models.Index(fields=["handover_state", "cancelled_at"], name="order_by_handover"),
             *(

@@ -732,6 +732,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invoices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invoices
+         * @description A page of invoices and credit notes, newest first. Three queries, five of a customer's group.
+         */
+        get: operations["list_invoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invoices.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Invoices
+         * @description The filtered invoices as a file, in the list's order and columns.
+         */
+        get: operations["export_invoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backlog": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Backlog
+         * @description A page of lines that are ordered and not billed, the next to leave first. Three queries, five of a group.
+         */
+        get: operations["list_backlog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/backlog.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Backlog
+         * @description The filtered backlog as a file, in the list's order and columns.
+         */
+        get: operations["export_backlog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers": {
         parameters: {
             query?: never;
@@ -1258,11 +1338,31 @@ export interface paths {
         };
         /**
          * Deciding
-         * @description The deals that decide a month, and what leaving some out means. Four queries.
+         * @description The deals that decide a month, those that swing its odds most first. Four queries.
          */
         get: operations["get_deciding"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If
+         * @description What becomes of the forecast if deals come otherwise; nothing is stored. Seven queries.
+         */
+        post: operations["what_if"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1369,6 +1469,26 @@ export interface paths {
          * @description How early the forecast of a month was right. At most five queries.
          */
         get: operations["get_backtest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/revenue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Revenue
+         * @description Revenue by month against the targets. At most ten queries.
+         */
+        get: operations["get_revenue"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4277,12 +4397,21 @@ export interface components {
             /** Customer */
             customer?: number | null;
             /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
              * Words
              * @default
              */
             words: string;
             /** Least */
             least?: (number | string) | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
             /**
              * Sort
              * @default decision
@@ -4835,6 +4964,14 @@ export interface components {
             decision_on?: string | null;
             /** Owner Id */
             owner_id?: number | null;
+            /** Estimate */
+            estimate?: (number | string) | null;
+            /** Probability */
+            probability?: (number | string) | null;
+            /** Probability Reason */
+            probability_reason?: string | null;
+            /** Stage Probability */
+            stage_probability?: boolean | null;
         };
         /**
          * Together
@@ -5278,6 +5415,212 @@ export interface components {
             discount: string;
             /** Days */
             days: number;
+        };
+        /**
+         * InvoiceFilters
+         * @description Whose invoices, of which customer, of which month, open or past their due day.
+         */
+        InvoiceFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * State
+             * @default
+             * @enum {string}
+             */
+            state: "" | "open" | "late";
+            /**
+             * Month
+             * @default
+             */
+            month: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Sort
+             * @default -on
+             */
+            sort: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * InvoicePage
+         * @description A page of invoices; ``sum`` is the net of the whole filter in the base currency, if it is counted.
+         */
+        InvoicePage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Base */
+            base: string;
+            /** Rows */
+            rows: components["schemas"]["InvoiceRow"][];
+            /** Sum */
+            sum: string | null;
+        };
+        /**
+         * InvoiceRow
+         * @description An invoice or credit note in a list; a credit note's amounts are below zero. ``worth`` is the net in the base
+         *     currency at the rate of its day.
+         */
+        InvoiceRow: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Kind */
+            kind: string;
+            /** State */
+            state: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Order Id */
+            order_id: number | null;
+            /** Order */
+            order: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Late */
+            late: boolean;
+            /** Currency */
+            currency: string;
+            /** Gross */
+            gross: string;
+            /** Open */
+            open: string;
+            /** Worth */
+            worth: string;
+        };
+        /**
+         * BacklogFilters
+         * @description Whose orders, of which customer, leaving in which month: ISO, ``later`` than those shown, ``undated``.
+         */
+        BacklogFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * Month
+             * @default
+             */
+            month: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Sort
+             * @default leaves
+             */
+            sort: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * BacklogPage
+         * @description A page of lines; ``sum`` is what they come to over the whole filter, if they are counted.
+         */
+        BacklogPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Base */
+            base: string;
+            /** Rows */
+            rows: components["schemas"]["BacklogRow"][];
+            /** Sum */
+            sum: string | null;
+        };
+        /**
+         * BacklogRow
+         * @description A line that is ordered and not wholly billed: ``worth`` is what is left of its net in the base currency,
+         *     ``leaves`` the day now known for it.
+         */
+        BacklogRow: {
+            /** Id */
+            id: number;
+            /** Order Id */
+            order_id: number;
+            /** Order */
+            order: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Item */
+            item: string;
+            /** Text */
+            text: string;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+            /** Leaves */
+            leaves: string | null;
+            /** Late */
+            late: boolean;
+            /** Worth */
+            worth: string;
         };
         /**
          * CustomerFilters
@@ -6244,7 +6587,7 @@ export interface components {
         };
         /**
          * ForecastFilters
-         * @description Whose deals.
+         * @description Whose deals, of which confidence, of which customer; ``family``: of its whole group.
          */
         ForecastFilters: {
             /** Owner */
@@ -6254,6 +6597,13 @@ export interface components {
              * @default
              */
             confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
         };
         /**
          * CellOut
@@ -6319,6 +6669,13 @@ export interface components {
              * @default
              */
             confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
             /**
              * Season
              * @default 0
@@ -6378,7 +6735,7 @@ export interface components {
         };
         /**
          * DecidingFilters
-         * @description The month, and the deals that are left out to see what that means; nothing is stored.
+         * @description The month.
          */
         DecidingFilters: {
             /** Owner */
@@ -6388,6 +6745,13 @@ export interface components {
              * @default
              */
             confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
             /**
              * Season
              * @default 0
@@ -6401,26 +6765,32 @@ export interface components {
             chances: "" | "learnt";
             /** Month */
             month: string;
-            /**
-             * Left Out
-             * @default []
-             */
-            left_out: number[];
         };
         /**
          * DecidingDeal
-         * @description A deal that decides a month: what it comes to, how likely, by its stage, by the rep's own word or learnt from so
-         *     many decided deals, and how far the chance of the target lies apart with it and without it (0 to 1).
+         * @description A deal that decides a month, as it stands: what it comes to (``quoted``: by its quote), when it is decided, how
+         *     likely it is, by its stage, by the rep's own word or learnt from so many decided deals. ``swing`` is how far the
+         *     chance of the target lies apart with it and without it (0 to 1), ``inside`` whether it is in the month, both as it
+         *     is thought of.
          */
         DecidingDeal: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Title */
             title: string;
             /** Customer */
             customer: string;
             /** Amount */
             amount: string;
+            /** Quoted */
+            quoted: boolean;
+            /**
+             * Decision On
+             * Format: date
+             */
+            decision_on: string;
             /** Probability */
             probability: string;
             /** Stage */
@@ -6433,11 +6803,13 @@ export interface components {
             learnt_from: number | null;
             /** Swing */
             swing: number;
+            /** Inside */
+            inside: boolean;
         };
         /**
          * DecidingOut
-         * @description The deals that decide a month; ``without`` is the chance with some left out. ``target_set`` is false where the
-         *     middle of what may be won stands for a target.
+         * @description The deals that decide a month; ``thought`` is the chance with the deals as they are thought of. ``target_set`` is
+         *     false where the middle of what may be won stands for a target.
          */
         DecidingOut: {
             /** Currency */
@@ -6448,10 +6820,75 @@ export interface components {
             target_set: boolean;
             /** Chance */
             chance: number;
-            /** Without */
-            without: number;
+            /** Thought */
+            thought: number;
             /** Deals */
             deals: components["schemas"]["DecidingDeal"][];
+        };
+        /**
+         * WhatIfOut
+         * @description What may be won then, and the deals that decide the month.
+         */
+        WhatIfOut: {
+            /** Currency */
+            currency: string;
+            /** Periods */
+            periods: components["schemas"]["PeriodOut"][];
+            deciding: components["schemas"]["DecidingOut"];
+        };
+        /**
+         * ThoughtIn
+         * @description How a deal is thought of: left out, decided on another day, of another probability or amount.
+         */
+        ThoughtIn: {
+            /** Id */
+            id: number;
+            /**
+             * Out
+             * @default false
+             */
+            out: boolean;
+            /** Decision On */
+            decision_on?: string | null;
+            /** Probability */
+            probability?: (number | string) | null;
+            /** Amount */
+            amount?: (number | string) | null;
+        };
+        /**
+         * WhatIfIn
+         * @description What is thought of the deals.
+         */
+        WhatIfIn: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * Season
+             * @default 0
+             */
+            season: number;
+            /**
+             * Chances
+             * @default
+             * @enum {string}
+             */
+            chances: "" | "learnt";
+            /** Month */
+            month: string;
+            /** Thoughts */
+            thoughts: components["schemas"]["ThoughtIn"][];
         };
         /**
          * TargetOut
@@ -6534,6 +6971,13 @@ export interface components {
              * @default
              */
             confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
             /**
              * First
              * Format: date
@@ -6652,6 +7096,13 @@ export interface components {
              * @default
              */
             confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
             /**
              * Days
              * @default 14
@@ -6780,6 +7231,66 @@ export interface components {
             came: string;
             /** Right */
             right: string | null;
+        };
+        /**
+         * RevenueMonthOut
+         * @description A month: invoiced, backlog by the day it leaves, open deals weighted; ``decided_since`` to ``decided_until`` are
+         *     the days on which those deals are decided, None where none can be.
+         */
+        RevenueMonthOut: {
+            /** Month */
+            month: string;
+            /** Invoiced */
+            invoiced: string;
+            /** Backlog */
+            backlog: string;
+            /** Weighted */
+            weighted: string;
+            /** Total */
+            total: string;
+            /** Target */
+            target: string | null;
+            /** Decided Since */
+            decided_since: string | null;
+            /** Decided Until */
+            decided_until: string | null;
+        };
+        /**
+         * RevenueOut
+         * @description Revenue in the base currency, without tax. ``later`` is after the last month, from ``later_since`` on decided;
+         *     ``undated`` backlog of which no day is known; ``year`` what was invoiced since the first of January.
+         */
+        RevenueOut: {
+            /** Currency */
+            currency: string;
+            /** Months */
+            months: components["schemas"]["RevenueMonthOut"][];
+            /** Year */
+            year: string;
+            /** Later Backlog */
+            later_backlog: string;
+            /** Later Weighted */
+            later_weighted: string;
+            /**
+             * Later Since
+             * Format: date
+             */
+            later_since: string;
+            /** Undated */
+            undated: string;
+            lead: components["schemas"]["UsualLead"];
+        };
+        /**
+         * UsualLead
+         * @description Days from the order to its invoice, in the middle of so many invoices; ``own``: of these, not of the house's.
+         */
+        UsualLead: {
+            /** Days */
+            days: number;
+            /** Invoices */
+            invoices: number;
+            /** Own */
+            own: boolean;
         };
         /**
          * WordsFilters
@@ -11369,7 +11880,7 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "leads" | "deals" | "customers" | "quotes" | "orders";
+            place: "leads" | "deals" | "timetable" | "customers" | "quotes" | "orders" | "invoices" | "backlog";
             /** Name */
             name: string;
             /**
@@ -12095,8 +12606,11 @@ export interface operations {
                 owner?: number | null;
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
+                family?: boolean;
                 words?: string;
                 least?: (number | string) | null;
+                since?: string | null;
+                until?: string | null;
                 sort?: string;
                 page?: number;
             };
@@ -12150,8 +12664,11 @@ export interface operations {
                 owner?: number | null;
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
+                family?: boolean;
                 words?: string;
                 least?: (number | string) | null;
+                since?: string | null;
+                until?: string | null;
                 sort?: string;
                 page?: number;
                 columns?: string;
@@ -12182,8 +12699,11 @@ export interface operations {
                 owner?: number | null;
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
+                family?: boolean;
                 words?: string;
                 least?: (number | string) | null;
+                since?: string | null;
+                until?: string | null;
                 sort?: string;
                 page?: number;
             };
@@ -12527,6 +13047,126 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PaymentSheet"];
                 };
+            };
+        };
+    };
+    list_invoices: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                customer?: number | null;
+                family?: boolean;
+                state?: "" | "open" | "late";
+                month?: string;
+                words?: string;
+                sort?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvoicePage"];
+                };
+            };
+        };
+    };
+    export_invoices: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                customer?: number | null;
+                family?: boolean;
+                state?: "" | "open" | "late";
+                month?: string;
+                words?: string;
+                sort?: string;
+                page?: number;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_backlog: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                customer?: number | null;
+                family?: boolean;
+                month?: string;
+                words?: string;
+                sort?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BacklogPage"];
+                };
+            };
+        };
+    };
+    export_backlog: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                customer?: number | null;
+                family?: boolean;
+                month?: string;
+                words?: string;
+                sort?: string;
+                page?: number;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -13171,6 +13811,8 @@ export interface operations {
             query?: {
                 owner?: number | null;
                 confidence?: string;
+                customer?: number | null;
+                family?: boolean;
             };
             header?: never;
             path?: never;
@@ -13194,6 +13836,8 @@ export interface operations {
             query?: {
                 owner?: number | null;
                 confidence?: string;
+                customer?: number | null;
+                family?: boolean;
                 season?: number;
                 chances?: "" | "learnt";
             };
@@ -13219,6 +13863,8 @@ export interface operations {
             query?: {
                 owner?: number | null;
                 confidence?: string;
+                customer?: number | null;
+                family?: boolean;
                 season?: number;
                 chances?: "" | "learnt";
             };
@@ -13244,10 +13890,11 @@ export interface operations {
             query: {
                 owner?: number | null;
                 confidence?: string;
+                customer?: number | null;
+                family?: boolean;
                 season?: number;
                 chances?: "" | "learnt";
                 month: string;
-                left_out?: number[];
             };
             header?: never;
             path?: never;
@@ -13262,6 +13909,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DecidingOut"];
+                };
+            };
+        };
+    };
+    what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
         };
@@ -13317,6 +13988,8 @@ export interface operations {
             query: {
                 owner?: number | null;
                 confidence?: string;
+                customer?: number | null;
+                family?: boolean;
                 first: string;
                 last: string;
                 since: string;
@@ -13388,6 +14061,8 @@ export interface operations {
             query?: {
                 owner?: number | null;
                 confidence?: string;
+                customer?: number | null;
+                family?: boolean;
                 days?: number;
             };
             header?: never;
@@ -13412,6 +14087,8 @@ export interface operations {
             query?: {
                 owner?: number | null;
                 confidence?: string;
+                customer?: number | null;
+                family?: boolean;
             };
             header?: never;
             path?: never;
@@ -13426,6 +14103,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BacktestOut"];
+                };
+            };
+        };
+    };
+    get_revenue: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                customer?: number | null;
+                family?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevenueOut"];
                 };
             };
         };
@@ -16313,7 +17015,7 @@ export interface operations {
     list_views: {
         parameters: {
             query: {
-                place: "leads" | "deals" | "customers" | "quotes" | "orders";
+                place: "leads" | "deals" | "timetable" | "customers" | "quotes" | "orders" | "invoices" | "backlog";
             };
             header?: never;
             path?: never;

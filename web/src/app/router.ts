@@ -108,6 +108,16 @@ export const router = createRouter({
       meta: { title: 'customers.merge.title' },
     },
     {
+      path: '/invoices',
+      component: () => import('@/features/ledger/InvoicesPage.vue'),
+      meta: { title: 'revenue.list.invoices' },
+    },
+    {
+      path: '/backlog',
+      component: () => import('@/features/ledger/BacklogPage.vue'),
+      meta: { title: 'revenue.list.backlog' },
+    },
+    {
       path: '/invoices/:id(\\d+)',
       component: () => import('@/features/ledger/InvoicePage.vue'),
       meta: { title: 'customers.documents.invoice' },

@@ -15,6 +15,7 @@ import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
 import type { Sum } from '@/kit/show/SumBar.vue'
+import CustomerFilter from '@/parts/customer/CustomerFilter.vue'
 import { CONFIDENCES, confidenceChoices, confidenceName } from '@/parts/deal/confidence'
 import { t, tn } from '@/words'
 import ManyDeals from './ManyDeals.vue'
@@ -26,6 +27,10 @@ const { filters, values } = useFilters({
   stage: '',
   month: '',
   owner: '',
+  customer: '',
+  family: '',
+  since: '',
+  until: '',
   confidence: '',
   words: '',
   least: '',
@@ -84,6 +89,11 @@ const gone = computed({
 const inMonth = computed(() =>
   values.value.month && !gone.value ? monthOf(values.value.month) : '',
 )
+const between = computed(() => {
+  const { since, until } = values.value
+  if (!since && !until) return ''
+  return t('deals.decidedBetween', { since: day(since), until: day(until) })
+})
 useKeys(() => ({
   title: t('app.places.deals'),
   keys: [{ keys: 'T', does: t('deals.timetableKey'), act: () => void router.push('/timetable') }],
@@ -140,9 +150,13 @@ useKeys(() => ({
         @update:model-value="(chosen) => (filters.confidence.value = chosen ?? '')"
       />
       <RepFilter v-model="filters.owner.value" />
+      <CustomerFilter v-model="filters.customer.value" v-model:family="filters.family.value" />
       <ElCheckbox v-model="gone">{{ t('deals.gone') }}</ElCheckbox>
       <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
         >{{ inMonth }} ×</ElButton
+      >
+      <ElButton v-if="between" size="small" @click="values = { ...values, since: '', until: '' }"
+        >{{ between }} ×</ElButton
       >
     </template>
     <template v-if="chosen.length" #below>

@@ -39,6 +39,10 @@ export interface DealFilters {
   stage: string
   month: string
   owner: string
+  customer: string
+  family: string
+  since: string
+  until: string
   confidence: string
   words: string
   least: string

@@ -8,14 +8,14 @@ import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t, tn } from '@/words'
 import { monthName } from './months'
+import { asked, type Whose } from './whose'
 
-const props = defineProps<{ values: { owner: string; confidence: string } }>()
+const props = defineProps<{ values: Whose }>()
 const open = ref(false)
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', 'backtest', props.values]),
   queryFn: ({ signal }) => {
-    const { owner, confidence } = props.values
-    const query = { owner: owner ? Number(owner) : undefined, confidence }
+    const query = asked(props.values)
     return take(api.GET('/api/forecast/backtest', { params: { query }, signal }))
   },
   enabled: open,

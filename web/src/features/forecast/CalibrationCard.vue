@@ -10,8 +10,9 @@ import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t, tn } from '@/words'
 import CalledPlot from './CalledPlot.vue'
+import { asked, type Whose } from './whose'
 
-const props = defineProps<{ values: { owner: string; confidence: string } }>()
+const props = defineProps<{ values: Whose }>()
 const days = defineModel<string>('days', { required: true })
 const DAYS = ['0', '', '30', '60'] as const
 const daysOf = (value: string) => Number(value || 14)
@@ -28,8 +29,7 @@ useIntersectionObserver(card, (seen) => {
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', 'calibration', props.values, days.value]),
   queryFn: ({ signal }) => {
-    const { owner, confidence } = props.values
-    const query = { owner: owner ? Number(owner) : undefined, confidence, days: daysOf(days.value) }
+    const query = { ...asked(props.values), days: daysOf(days.value) }
     return take(api.GET('/api/forecast/calibration', { params: { query }, signal }))
   },
   enabled: near,

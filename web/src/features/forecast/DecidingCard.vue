@@ -1,76 +1,101 @@
 <script setup lang="ts">
-/** The deals that decide a month; left out or taken in to see what that means. Nothing is stored. */
+/** The deals that decide a month, and what becomes of the forecast if they come otherwise. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
-import { api, take, type Shapes } from '@/api/client'
+import { computed, ref } from 'vue'
+import { api, take } from '@/api/client'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
-import { figure } from '@/kit/format/format'
+import PickField, { type Pick } from '@/kit/form/PickField.vue'
+import { day, figure } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
-import { t, tn } from '@/words'
-import { chanceOf, hundredths, monthKey, nameOf, swingOf, type Period } from './outlook'
+import { t } from '@/words'
+import DecidingRows from './DecidingRows.vue'
+import { chanceOf, hundredths, monthKey, nameOf, type Period } from './outlook'
+import type { WhatIf } from './useWhatIf'
+import WhatIfBar from './WhatIfBar.vue'
+import { asked, type Whose } from './whose'
 
 const props = defineProps<{
   periods: Period[]
-  values: { owner: string; confidence: string }
+  values: Whose
   season: string
   chances: string
+  whatIf: WhatIf
 }>()
-const months = computed(() => props.periods.filter((each) => !each.quarter))
+const month = defineModel<string>('month', { required: true })
 const choices = computed(() =>
-  months.value.map((each) => ({ value: monthKey(each), label: nameOf(each) })),
+  props.periods
+    .filter((each) => !each.quarter)
+    .map((each) => ({ value: monthKey(each), label: nameOf(each) })),
 )
-const chosen = ref('')
-/** The one that is chosen; else the first in which anything is to be decided. */
-const month = computed(() => {
-  const there = choices.value.some(({ value }) => value === chosen.value)
-  const first = months.value.find((each) => each.count) ?? months.value[0]
-  return there ? chosen.value : first ? monthKey(first) : ''
-})
-const leftOut = ref<number[]>([])
-watch([month, () => props.values], () => (leftOut.value = []), { deep: true })
 const { data, error, refetch, isPlaceholderData } = useQuery({
-  queryKey: computed(() => ['forecast', 'deciding', props.values, props.season, props.chances, month.value, leftOut.value]), // prettier-ignore
+  queryKey: computed(() => ['forecast', 'deciding', props.values, props.season, props.chances, month.value]), // prettier-ignore
   queryFn: ({ signal }) => {
-    const { owner, confidence } = props.values
     const query = {
-      owner: owner ? Number(owner) : undefined,
-      confidence,
+      ...asked(props.values),
       season: Number(props.season) || 0,
       chances: props.chances === 'learnt' ? ('learnt' as const) : ('' as const),
       month: month.value,
-      left_out: leftOut.value,
     }
     return take(api.GET('/api/forecast/deciding', { params: { query }, signal }))
   },
   enabled: computed(() => month.value !== ''),
   placeholderData: (before) => before,
 })
-const isIn = (deal: Shapes['DecidingDeal']) => !leftOut.value.includes(deal.id)
-function turn(deal: Shapes['DecidingDeal']): void {
-  leftOut.value = isIn(deal)
-    ? [...leftOut.value, deal.id]
-    : leftOut.value.filter((id) => id !== deal.id)
+const { answer, count, thoughts, error: refused, stale } = props.whatIf
+const shown = computed(() => answer.value?.deciding ?? data.value)
+/** Of other months only those that are thought of are told, and only where they come into this one. */
+const deals = computed(() =>
+  (shown.value?.deals ?? []).filter(
+    (deal) => deal.inside || deal.decision_on.startsWith(month.value) || added.value === deal.id,
+  ),
+)
+const typing = ref(false)
+/** A deal of another month that somebody takes in. */
+const added = ref<number | null>(null)
+async function find(words: string, signal: AbortSignal): Promise<Pick[]> {
+  const { owner, customer, family } = asked(props.values)
+  const query = { words, state: 'open' as const, owner, customer, family }
+  const found = await take(api.GET('/api/deals', { params: { query }, signal }))
+  return found.rows.slice(0, 12).map(({ id, title, customer, decision_on }) => ({
+    id,
+    label: title,
+    detail: `${customer} · ${day(decision_on)}`,
+  }))
 }
-function from(deal: Shapes['DecidingDeal']): string {
-  if (deal.own) return t('forecast.deciding.own', { reason: deal.reason })
-  return deal.learnt_from === null ? deal.stage : tn('forecast.deciding.learnt', deal.learnt_from)
+async function nameOfDeal(id: number): Promise<Pick> {
+  const found = await take(api.GET('/api/deals/{deal_id}', { params: { path: { deal_id: id } } }))
+  return { id, label: found.title }
+}
+function takeIn(id: number | null): void {
+  added.value = id
+  const period = props.periods.find((each) => !each.quarter && monthKey(each) === month.value)
+  if (id !== null && period) {
+    thoughts.value = {
+      ...thoughts.value,
+      [id]: { ...thoughts.value[id], decision_on: period.last },
+    }
+  }
 }
 const sentence = computed(() => {
-  const d = data.value
+  const d = shown.value
   if (!d) return ''
   const target = figure(d.target)
   const goal = d.target_set
     ? t('forecast.outlook.reach', { target })
     : t('forecast.deciding.middle', { target })
-  if (!leftOut.value.length) return `${chanceOf(d.chance)} ${goal}`
-  const facts = { before: hundredths(d.chance), after: hundredths(d.without) }
+  if (!count.value) return `${chanceOf(d.chance)} ${goal}`
+  const facts = { before: hundredths(d.chance), after: hundredths(d.thought) }
   return `${t('forecast.deciding.change', facts)} ${goal}`
 })
 </script>
 
 <template>
-  <section class="card deciding" :class="{ stale: isPlaceholderData }">
+  <section
+    class="card deciding"
+    :aria-label="t('forecast.deciding.title')"
+    :class="{ stale: isPlaceholderData || stale }"
+  >
     <header>
       <h2>{{ t('forecast.deciding.title') }}</h2>
       <ChoiceField
@@ -80,47 +105,33 @@ const sentence = computed(() => {
         :model-value="month"
         :choices="choices"
         :label="t('forecast.monthHead')"
-        @update:model-value="(now) => (chosen = String(now ?? ''))"
+        @update:model-value="(now) => (month = String(now ?? ''))"
       />
       <span class="soft">{{ t('forecast.deciding.hint') }}</span>
+      <ElButton class="what" size="small" :aria-pressed="typing" @click="typing = !typing">{{
+        typing ? t('forecast.deciding.whatIfEnd') : t('forecast.deciding.whatIf')
+      }}</ElButton>
     </header>
-    <LoadState v-if="!data" :error="error" :rows="3" @again="refetch()" />
-    <EmptyState v-else-if="!data.deals.length" :title="t('forecast.deciding.none')" />
+    <LoadState v-if="!shown" :error="error" :rows="3" @again="refetch()" />
     <template v-else>
-      <div class="scroll">
-        <table class="list">
-          <thead>
-            <tr>
-              <th>{{ t('forecast.deciding.in') }}</th>
-              <th>{{ t('forecast.deciding.deal') }}</th>
-              <th class="num">{{ t('deals.form.amount') }}</th>
-              <th class="num">{{ t('forecast.deciding.likely') }}</th>
-              <th>{{ t('forecast.deciding.from') }}</th>
-              <th class="num">{{ t('forecast.deciding.swings') }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="deal in data.deals" :key="deal.id" :class="{ out: !isIn(deal) }">
-              <td>
-                <ElCheckbox
-                  :model-value="isIn(deal)"
-                  :aria-label="t('forecast.deciding.inOf', { deal: deal.title })"
-                  @change="turn(deal)"
-                />
-              </td>
-              <td>
-                <RouterLink :to="`/deals/${deal.id}`">{{ deal.title }}</RouterLink>
-                <span class="soft"> · {{ deal.customer }}</span>
-              </td>
-              <td class="num">{{ figure(deal.amount) }}</td>
-              <td class="num">{{ figure(deal.probability) }} %</td>
-              <td class="soft">{{ from(deal) }}</td>
-              <td class="num">{{ swingOf(deal.swing) }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
-      <p class="sentence" aria-live="polite">{{ sentence }}</p>
+      <EmptyState v-if="!deals.length" :title="t('forecast.deciding.none')" />
+      <DecidingRows v-else :deals="deals" :what-if="whatIf" :typing="typing" />
+      <PickField
+        v-if="typing"
+        class="another"
+        bare
+        small
+        :model-value="added"
+        :label="t('forecast.deciding.another')"
+        :placeholder="t('forecast.deciding.anotherHint')"
+        :nothing="t('forecast.deciding.noOther')"
+        :find="find"
+        :name-of="nameOfDeal"
+        @update:model-value="takeIn"
+      />
+      <p v-if="refused" class="fault" role="alert">{{ refused.message }}</p>
+      <p v-else class="sentence" aria-live="polite">{{ sentence }}</p>
+      <WhatIfBar v-if="count" :what-if="whatIf" />
     </template>
   </section>
 </template>
@@ -139,8 +150,12 @@ header {
   width: 170px;
   margin: 0;
 }
-.out td {
-  background: var(--amber-soft);
+.what {
+  margin-left: auto;
+}
+.another {
+  width: 260px;
+  margin: 6px 0 0;
 }
 .sentence {
   margin-top: 8px;

@@ -5,6 +5,7 @@ import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, take } from '@/api/client'
 import { figure } from '@/kit/format/format'
+import CustomerFilter from '@/parts/customer/CustomerFilter.vue'
 import RepFilter from '@/kit/list/RepFilter.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useFilters } from '@/kit/list/useFilters'
@@ -17,27 +18,32 @@ import BacktestCard from './BacktestCard.vue'
 import CalibrationCard from './CalibrationCard.vue'
 import ForecastTables from './ForecastTables.vue'
 import OutlookCard from './OutlookCard.vue'
+import RevenueCard from './RevenueCard.vue'
 import TargetsPanel from './TargetsPanel.vue'
+import { asked, linked, type Whose } from './whose'
 
 const ForecastChart = defineAsyncComponent(() => import('./ForecastChart.vue'))
 const router = useRouter()
 const { filters, values: every } = useFilters({
   owner: '',
   confidence: '',
+  customer: '',
+  family: '',
   season: '',
   chances: '',
   since: '',
   days: '',
 })
 /** Whose deals; the others are each card's own. */
-const values = computed(() => ({ owner: every.value.owner, confidence: every.value.confidence }))
+const values = computed<Whose>(() => {
+  const { owner, confidence, customer, family } = every.value
+  return { owner, confidence, customer, family }
+})
 const setting = ref(false)
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', values.value]),
   queryFn: ({ signal }) => {
-    const { owner, confidence } = values.value
-    const query = { owner: owner ? Number(owner) : undefined, confidence }
-    return take(api.GET('/api/forecast', { params: { query }, signal }))
+    return take(api.GET('/api/forecast', { params: { query: asked(values.value) }, signal }))
   },
   placeholderData: (before) => before,
 })
@@ -55,8 +61,8 @@ const sums = computed(() => {
 })
 const print = () => window.print()
 /** The list of exactly the deals that a figure sums. */
-function deals(filter: { month?: string; stage?: string; owner?: string; state?: string }): string {
-  const query = { ...values.value, ...filter }
+function deals(filter: Record<string, string>): string {
+  const query = { ...linked(values.value), ...filter }
   const given = Object.entries(query).filter(([, value]) => value) as [string, string][]
   const text = new URLSearchParams(given).toString()
   return text ? `/deals?${text}` : '/deals'
@@ -70,6 +76,7 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
       <p class="soft">{{ t('forecast.formula') }}</p>
       <div class="chips">
         <RepFilter v-model="filters.owner.value" />
+        <CustomerFilter v-model="filters.customer.value" v-model:family="filters.family.value" />
         <SegmentFilter
           v-model="filters.confidence.value"
           :choices="confidences"
@@ -89,6 +96,7 @@ function deals(filter: { month?: string; stage?: string; owner?: string; state?:
     >
       <template #below><TargetsPanel v-if="setting" @close="setting = false" /></template>
     </OutlookCard>
+    <RevenueCard :values="values" :deals="deals" />
     <LoadState v-if="!data" :error="error" :rows="10" @again="refetch()" />
     <div v-else class="on-screen" :class="{ stale: isPlaceholderData }">
       <section class="card">

@@ -15,10 +15,11 @@ import { t } from '@/words'
 import MovedLine from './MovedLine.vue'
 import MovedSteps from './MovedSteps.vue'
 import { nameOf, type Period } from './outlook'
+import { asked, type Whose } from './whose'
 
 const props = defineProps<{
   periods: Period[]
-  values: { owner: string; confidence: string }
+  values: Whose
 }>()
 const since = defineModel<string>('since', { required: true })
 const client = useQueryClient()
@@ -36,8 +37,7 @@ const from = computed(() => since.value || addDays(todayIso(), -7))
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', 'moved', props.values, window.value, from.value]),
   queryFn: ({ signal }) => {
-    const { owner, confidence } = props.values
-    const query = { owner: owner ? Number(owner) : undefined, confidence, since: from.value, ...window.value } // prettier-ignore
+    const query = { ...asked(props.values), since: from.value, ...window.value } // prettier-ignore
     return take(api.GET('/api/forecast/moved', { params: { query }, signal }))
   },
   placeholderData: (before) => before,

@@ -1,19 +1,22 @@
 <script setup lang="ts">
 /** What may be won against the targets; a season that all deals share can be tried. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import ExportLinks from '@/kit/list/ExportLinks.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import LoadState from '@/kit/show/LoadState.vue'
-import { t } from '@/words'
+import { t, tn } from '@/words'
 import DecidingCard from './DecidingCard.vue'
 import MovedCard from './MovedCard.vue'
+import { monthKey } from './outlook'
 import OutlookRows from './OutlookRows.vue'
+import { useWhatIf } from './useWhatIf'
 import WordsCard from './WordsCard.vue'
+import { asked, linked, type Whose } from './whose'
 
 const props = defineProps<{
-  values: { owner: string; confidence: string }
+  values: Whose
   deals: (filter: { month?: string; state?: string }) => string
   /** Whether the targets are open below. */
   setting: boolean
@@ -25,10 +28,8 @@ const since = defineModel<string>('since', { required: true })
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', 'outlook', props.values, season.value, chances.value]),
   queryFn: ({ signal }) => {
-    const { owner, confidence } = props.values
     const query = {
-      owner: owner ? Number(owner) : undefined,
-      confidence,
+      ...asked(props.values),
       season: Number(season.value) || 0,
       chances: chances.value === 'learnt' ? ('learnt' as const) : ('' as const),
     }
@@ -36,6 +37,26 @@ const { data, error, refetch, isPlaceholderData } = useQuery({
   },
   placeholderData: (before) => before,
 })
+/** The month that is looked at: the chosen one; else the first in which anything is to be decided. */
+const chosen = ref('')
+const month = computed({
+  get: () => {
+    const months = (data.value?.periods ?? []).filter((each) => !each.quarter)
+    if (months.some((each) => monthKey(each) === chosen.value)) return chosen.value
+    const first = months.find((each) => each.count) ?? months[0]
+    return first ? monthKey(first) : ''
+  },
+  set: (now) => (chosen.value = now),
+})
+const whatIf = useWhatIf(
+  computed(() => ({
+    whose: props.values,
+    season: season.value,
+    chances: chances.value,
+    month: month.value,
+  })),
+)
+const periods = computed(() => whatIf.answer.value?.periods ?? data.value?.periods ?? [])
 const SEASONS = { none: '', weak: '30', strong: '60' }
 const seasons = Object.entries(SEASONS).map(([name, value]) => ({
   value,
@@ -61,7 +82,15 @@ const ways = [
       </ul>
     </header>
     <LoadState v-if="!data" :error="error" :rows="6" @again="refetch()" />
-    <OutlookRows v-else :periods="data.periods" :deals="deals" />
+    <OutlookRows
+      v-else
+      :periods="periods"
+      :before="whatIf.answer.value ? data.periods : undefined"
+      :deals="deals"
+    />
+    <p v-if="whatIf.count.value" class="thinking">
+      {{ tn('forecast.deciding.thinking', whatIf.count.value) }}
+    </p>
     <footer>
       <span :title="t('forecast.outlook.seasonHint')">{{ t('forecast.outlook.season') }}</span>
       <SegmentFilter v-model="season" :choices="seasons" :label="t('forecast.outlook.season')" />
@@ -70,7 +99,7 @@ const ways = [
       <span class="soft">{{
         season ? t('forecast.outlook.seasonHint') : chances ? t('forecast.outlook.learntHint') : ''
       }}</span>
-      <ExportLinks path="/api/forecast/outlook" :values="{ ...values, season, chances }" />
+      <ExportLinks path="/api/forecast/outlook" :values="{ ...linked(values), season, chances }" />
       <ElButton size="small" :aria-expanded="setting" @click="emit('targets')">{{
         t('forecast.targets.open')
       }}</ElButton>
@@ -78,7 +107,14 @@ const ways = [
   </section>
   <slot name="below" />
   <template v-if="data">
-    <DecidingCard :periods="data.periods" :values="values" :season="season" :chances="chances" />
+    <DecidingCard
+      v-model:month="month"
+      :periods="data.periods"
+      :values="values"
+      :season="season"
+      :chances="chances"
+      :what-if="whatIf"
+    />
     <MovedCard v-model:since="since" :periods="data.periods" :values="values" />
     <WordsCard :periods="data.periods" />
   </template>
@@ -127,6 +163,12 @@ footer {
   height: 13px;
   border: 4px solid var(--coral);
   border-radius: 50%;
+}
+.thinking {
+  margin-top: 6px;
+  padding: 4px 10px;
+  border-left: 4px solid var(--amber);
+  background: var(--amber-soft);
 }
 .stale {
   opacity: 0.6;

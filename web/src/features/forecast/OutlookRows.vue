@@ -7,21 +7,31 @@ import { chanceOf, monthKey, nameOf, placesOf, sentenceOf, type Period } from '.
 
 const props = defineProps<{
   periods: Period[]
+  /** The same as the deals stand, where something else is thought of them. */
+  before?: Period[]
   /** The list of the deals of a month, open or won. */
   deals: (filter: { month: string; state?: string }) => string
 }>()
+const isOther = (now: Period, before: Period | undefined) =>
+  before && (now.low !== before.low || now.high !== before.high || now.middle !== before.middle)
 const groups = computed(() =>
   [false, true].map((quarter) => {
     const periods = props.periods.filter((each) => each.quarter === quarter)
-    const places = placesOf(periods)
-    return periods.map((period, n) => ({ period, at: places[n]! }))
+    const before = (props.before ?? []).filter((each) => each.quarter === quarter)
+    // At one scale, so that what changes is seen.
+    const places = placesOf([...periods, ...before])
+    return periods.map((period, n) => ({
+      period,
+      at: places[n]!,
+      was: isOther(period, before[n]) ? places[periods.length + n]! : null,
+    }))
   }),
 )
 </script>
 
 <template>
   <ol v-for="(rows, n) in groups" :key="n" class="rows">
-    <li v-for="{ period, at } in rows" :key="period.first">
+    <li v-for="{ period, at, was } in rows" :key="period.first">
       <span class="name">
         <RouterLink v-if="!period.quarter" :to="deals({ month: monthKey(period) })">{{
           nameOf(period)
@@ -44,6 +54,11 @@ const groups = computed(() =>
       </span>
       <span class="line" role="img" :aria-label="sentenceOf(period)">
         <i class="won" :style="{ width: `${at.won}%` }" />
+        <i
+          v-if="was"
+          class="was"
+          :style="{ left: `${was.low}%`, width: `${was.high - was.low}%` }"
+        />
         <i
           v-if="period.count"
           class="range"
@@ -126,6 +141,12 @@ li {
   border: 1px solid var(--teal);
   border-radius: 11px;
   background: color-mix(in srgb, var(--teal) 22%, transparent);
+}
+.was {
+  top: 8px;
+  height: 34px;
+  border: 1.5px dashed var(--ink-2);
+  border-radius: 17px;
 }
 .middle {
   top: 10px;

@@ -22,6 +22,7 @@ const props = withDefaults(
   defineProps<{
     label: string
     bare?: boolean
+    small?: boolean
     placeholder: string
     /** What it says where nothing fits. */
     nothing: string
@@ -113,6 +114,7 @@ const value = computed({
       :placeholder="placeholder"
       :no-data-text="fault || nothing"
       :aria-label="label"
+      :size="small ? 'small' : undefined"
       @focus="rows.length || look('')"
     >
       <ElOption v-for="o in options" :key="o.value" :value="o.value" :label="o.label">

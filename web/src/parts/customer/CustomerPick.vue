@@ -6,7 +6,14 @@ import { t } from '@/words'
 
 const chosen = defineModel<number | null>({ required: true })
 const fresh = defineModel<string>('fresh', { default: '' })
-defineProps<{ mayMake?: boolean; error?: string; label?: string }>()
+defineProps<{
+  mayMake?: boolean
+  error?: string
+  label?: string
+  placeholder?: string
+  bare?: boolean
+  small?: boolean
+}>()
 const MOST = 12
 
 async function find(words: string, signal: AbortSignal): Promise<Pick[]> {
@@ -25,12 +32,14 @@ async function nameOf(id: number): Promise<Pick> {
     v-model="chosen"
     v-model:fresh="fresh"
     :label="label ?? t('parts.customer.label')"
-    :placeholder="t('parts.customer.hint')"
+    :placeholder="placeholder ?? t('parts.customer.hint')"
     :nothing="t('parts.customer.nothing')"
     :find="find"
     :name-of="nameOf"
     :may-make="mayMake"
     :fresh-detail="t('parts.customer.fresh')"
     :error="error"
+    :bare="bare"
+    :small="small"
   />
 </template>

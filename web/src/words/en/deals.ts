@@ -10,6 +10,7 @@ export default {
   gone: 'Date gone by',
   goneBy: ', gone by',
   decisionIn: 'decision {month}',
+  decidedBetween: 'to be decided from {since} to {until}',
   estimated: 'est.',
   timetableKey: 'the Timetable of the same deals',
   columns: { title: 'Deal', amount: 'Amount {currency}', decision: 'Decision' },

@@ -24,6 +24,7 @@ import prices from './prices'
 import promise from './promise'
 import quotes from './quotes'
 import regulars from './regulars'
+import revenue from './revenue'
 import route from './route'
 import signin from './signin'
 import standing from './standing'
@@ -63,6 +64,7 @@ export default {
   quotes,
   records,
   regulars,
+  revenue,
   route,
   signin,
   standing,

@@ -5,6 +5,9 @@ export default {
     hint: 'Type a few letters of the name',
     nothing: 'No customer by that name',
     fresh: 'new customer',
+    of: 'Of customer',
+    any: 'Any customer',
+    family: 'its whole group',
     likely: 'Perhaps they are here already:',
     make: {
       title: 'A new customer',

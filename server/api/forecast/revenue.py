@@ -1,0 +1,156 @@
+"""What is billed by month: invoiced, ordered and not billed yet, and weighted deals as long after their decision as
+it usually takes."""
+
+from datetime import date, timedelta
+from decimal import Decimal
+
+from django.conf import settings
+from django.db.models import QuerySet, Sum
+from django.http import HttpRequest
+from ninja import Query, Router
+
+from api.forecast.outlook import owners_counted
+from api.forecast.weighted import ForecastFilters, narrowed
+from api.schemas import Schema
+from api.shapes import sure_money, today, who
+from apps.deals.queries import family_of
+from apps.forecast.queries import months_from, targets_within
+from apps.forecast.revenue import (
+    ZERO,
+    Backlog,
+    backlog_of,
+    billed_net,
+    invoices_of,
+    lead_of,
+    of_somebody,
+    revenue_of,
+)
+from apps.ledger.models import Invoice
+from apps.people.models import User
+from routecore.dates import month_end
+from routecore.forecast import RevenueMonth
+from routecore.money import round_amount
+
+router = Router(tags=["forecast"])
+#: Months before this one, and from this one on.
+BACK, AHEAD = 5, 7
+
+
+class RevenueMonthOut(Schema):
+    """A month: invoiced, backlog by the day it leaves, open deals weighted; ``decided_since`` to ``decided_until`` are
+    the days on which those deals are decided, None where none can be."""
+
+    month: str
+    invoiced: str
+    backlog: str
+    weighted: str
+    total: str
+    target: str | None
+    decided_since: date | None
+    decided_until: date | None
+
+
+class UsualLead(Schema):
+    """Days from the order to its invoice, in the middle of so many invoices; ``own``: of these, not of the house's."""
+
+    days: int
+    invoices: int
+    own: bool
+
+
+class RevenueOut(Schema):
+    """Revenue in the base currency, without tax. ``later`` is after the last month, from ``later_since`` on decided;
+    ``undated`` backlog of which no day is known; ``year`` what was invoiced since the first of January."""
+
+    currency: str
+    months: list[RevenueMonthOut]
+    year: str
+    later_backlog: str
+    later_weighted: str
+    later_since: date
+    undated: str
+    lead: UsualLead
+
+
+def billed_of(person: User, filters: ForecastFilters) -> QuerySet[Invoice]:
+    """The invoices of a view."""
+    rows = invoices_of(person)
+    if filters.owner:
+        rows = of_somebody(rows, filters.owner)
+    return rows.filter(customer_id__among=_customers(filters)) if filters.customer else rows
+
+
+def ordered_of(person: User, filters: ForecastFilters) -> Backlog:
+    """The backlog of a view."""
+    rows = backlog_of(person)
+    if filters.owner:
+        rows = rows.filter(order__owner_id=filters.owner)
+    return rows.filter(order__customer_id__among=_customers(filters)) if filters.customer else rows
+
+
+def _customers(filters: ForecastFilters) -> list[int]:
+    customer = filters.customer or 0
+    return family_of(customer) if filters.family else [customer]
+
+
+def shown_months(on: date) -> list[date]:
+    """The first days of the months that are shown."""
+    first = on.replace(day=1)
+    for _ in range(BACK):
+        first = (first - timedelta(days=1)).replace(day=1)
+    return months_from(first, BACK + AHEAD)
+
+
+@router.get("/forecast/revenue", response=RevenueOut, operation_id="get_revenue")
+def revenue(request: HttpRequest, filters: Query[ForecastFilters]) -> RevenueOut:
+    """Revenue by month against the targets. At most ten queries."""
+    on, person, base = today(), who(request), settings.BASE_CURRENCY
+    months = shown_months(on)
+    last = month_end(months[-1])
+    mine = billed_of(person, filters)
+    lead = lead_of(mine, on)
+    found = revenue_of(
+        months,
+        invoices=mine,
+        backlog=ordered_of(person, filters),
+        deals=narrowed(person, filters, on, state="open"),
+        lead_days=lead.days,
+        today=on,
+    )
+    targets: dict[date, Decimal] = {}
+    for month, amount in targets_within(owners_counted(person, filters), months[0], last):
+        targets[month] = targets.get(month, ZERO) + amount
+    year = mine.filter(on__range=(date(on.year, 1, 1), on)).order_by()
+    since_january = year.annotate(worth=billed_net()).aggregate(sum=Sum("worth"))["sum"] or ZERO
+
+    def money(value: Decimal) -> str:
+        return sure_money(round_amount(value, base), base)
+
+    return RevenueOut(
+        currency=base,
+        months=[_month(row, targets.get(row.first)) for row in found.months],
+        year=money(since_january),
+        later_backlog=money(found.later_backlog),
+        later_weighted=money(found.later_weighted),
+        later_since=max(on, last + timedelta(days=1 - lead.days)),
+        undated=money(found.undated),
+        lead=UsualLead(days=lead.days, invoices=lead.invoices, own=lead.own),
+    )
+
+
+def _month(row: RevenueMonth, target: Decimal | None) -> RevenueMonthOut:
+    base = settings.BASE_CURRENCY
+
+    def money(value: Decimal) -> str:
+        return sure_money(round_amount(value, base), base)
+
+    return RevenueMonthOut(
+        month=f"{row.first:%Y-%m}",
+        invoiced=money(row.invoiced),
+        backlog=money(row.backlog),
+        weighted=money(row.weighted),
+        total=money(row.total),
+        target=None if target is None else money(target),
+        decided_since=row.decided[0] if row.decided else None,
+        decided_until=row.decided[1] if row.decided else None,
+    )
