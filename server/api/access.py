@@ -93,7 +93,14 @@ AREAS = (
         name="deals, activities, forecast",
         roles=SELL,
         operations=(
-            *("list_deals", "export_deals", "get_timetable", "get_deal", "add_deal"),
+            *(
+                "list_deals",
+                "export_deals",
+                "get_timetable",
+                "get_timetable_sums",
+                "get_deal",
+                "add_deal",
+            ),
             *(
                 "change_deal",
                 "change_deals",

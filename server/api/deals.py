@@ -3,15 +3,15 @@
 from collections.abc import Mapping
 from datetime import date, datetime
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from django.conf import settings
-from django.db.models import Max
+from django.db.models import Max, QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router, Status
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import Field, StringConstraints
 
 from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
@@ -43,12 +43,11 @@ from apps.deals.flows import add_deal, change_deal
 from apps.deals.lacking import lacks
 from apps.deals.models import OPEN, Deal, DealQuerySet, Reason, Stage
 from apps.deals.queries import SORTS, by_confidence, deals_of, filter_deals, joined, shown, weighted
-from apps.deals.together import MOST, change_together
-from apps.deals.together import Change as ChangeOfOne
 from apps.diary.flows import add_activity, change_follow_up
 from apps.diary.models import FOLLOW_UP, Activity
+from apps.diary.stale import looked_after, stale, why_stale
 from apps.forecast.learning import experience, learnt_of
-from apps.listing import count, in_batches, in_order, rows_at, sorts_for
+from apps.listing import count, in_batches, in_order, sorts_for
 from apps.people.access import pick
 from apps.people.models import User
 from apps.quotes.flows.choosing import choose_quote
@@ -86,7 +85,8 @@ class ClosingReason(Schema):
 
 
 class DealRow(Schema):
-    """A deal in a list; ``weighted`` is amount times probability."""
+    """A deal in a list; ``weighted`` is amount times probability. ``stale``: ``no_step`` where nothing is planned,
+    ``quiet`` where nothing was done for long."""
 
     id: int
     title: str
@@ -104,6 +104,7 @@ class DealRow(Schema):
     decision_on: date
     overdue: bool
     confidence: Confidence
+    stale: list[str]
     version: int
 
 
@@ -136,12 +137,21 @@ class DealFilters(Schema):
     least: Amount | None = None
     since: Day | None = None
     until: Day | None = None
+    stale: bool = False
     sort: Sort = "decision"
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
 
-def deal_row(deal: Deal, on: date) -> DealRow:
-    """A deal as a row."""
+STALE_IN_WORDS = {"no_step": "no next step", "quiet": "nothing done for long"}
+
+
+def deals_shown() -> QuerySet[Any]:
+    """Deals as a list shows them."""
+    return looked_after(shown())
+
+
+def deal_row(deal: Any, on: date) -> DealRow:
+    """A deal as a row, read by ``deals_shown``."""
     base = settings.BASE_CURRENCY
     amount, probability = deal.amount, deal.probability
     is_open = deal.stage.outcome == OPEN
@@ -162,13 +172,16 @@ def deal_row(deal: Deal, on: date) -> DealRow:
         decision_on=deal.decision_on,
         overdue=is_open and deal.decision_on < on,
         confidence=deal.confidence,
+        stale=why_stale(deal, timezone.now()),
         version=deal.version,
     )
 
 
-def _filtered(person: User, filters: DealFilters, on: date) -> DealQuerySet:
-    given = filters.model_dump(exclude={"sort", "page"})
-    return filter_deals(deals_of(person), today=on, **given)
+def filtered(person: User, filters: DealFilters, on: date) -> DealQuerySet:
+    """The deals of a list; stale ones by what was done and is planned."""
+    given = filters.model_dump(exclude={"sort", "page", "stale"})
+    rows = filter_deals(deals_of(person), today=on, **given)
+    return stale(rows, timezone.now()) if filters.stale else rows
 
 
 @router.get("/stages", response=list[StageOut], operation_id="list_stages")
@@ -199,18 +212,19 @@ def deals(request: HttpRequest, filters: Query[DealFilters]) -> DealPage:
     """A page of deals. Three queries."""
     on = today()
     person = who(request)
-    rows = _filtered(person, filters, on)
+    rows = filtered(person, filters, on)
     ordered = in_order(rows, filters.sort, sorts_for(person, SORTS), "decision")
     found = count(ordered, "confidence", "amount", weighted())
     span, facts = paged(found, filters.page)
     return DealPage(
-        rows=[deal_row(deal, on) for deal in found.page(span, shown())],
-        sums=None if found.more else _sums(by_confidence(found.values)),
+        rows=[deal_row(deal, on) for deal in found.page(span, deals_shown())],
+        sums=None if found.more else deal_sums(by_confidence(found.values)),
         **facts,
     )
 
 
-def _sums(cells: Mapping[str, Cell]) -> DealSums:
+def deal_sums(cells: Mapping[str, Cell]) -> DealSums:
+    """Sums by confidence."""
     base, whole = settings.BASE_CURRENCY, joined(cells.values())
     return DealSums(
         amount=sure_money(whole.amount, base),
@@ -230,7 +244,7 @@ def export(
     on = today()
     person = who(request)
     sorts = sorts_for(person, SORTS)
-    found = in_order(_filtered(person, filters, on), filters.sort, sorts, "decision")
+    found = in_order(filtered(person, filters, on), filters.sort, sorts, "decision")
     known = [
         Column("Customer", "customer"),
         Column("Deal", "title"),
@@ -240,19 +254,11 @@ def export(
         Column(f"Weighted {settings.BASE_CURRENCY}", "weighted", number=True),
         Column("Decision", "decision_on"),
         Column("Confidence", "confidence"),
+        Column("Looked after", "stale", words=STALE_IN_WORDS),
         Column("Rep", "owner"),
     ]
-    rows = ([deal_row(deal, on) for deal in part] for part in in_batches(found, shown()))
+    rows = ([deal_row(deal, on) for deal in part] for part in in_batches(found, deals_shown()))
     return as_file(kind, "deals", known, rows, seen=columns)
-
-
-@router.get("/timetable", response=list[DealRow], operation_id="get_timetable")
-def timetable(request: HttpRequest, filters: Query[DealFilters]) -> list[DealRow]:
-    """The open deals for the Timetable, at most 300. Two queries."""
-    on = today()
-    narrowed = _filtered(who(request), filters.model_copy(update={"state": "open"}), on)
-    rows = rows_at(narrowed.order_by("decision_on", "pk"), slice(300), shown())
-    return [deal_row(deal, on) for deal in rows]
 
 
 class ContactOut(Schema):
@@ -369,7 +375,8 @@ def deal(request: HttpRequest, deal_id: PathId) -> DealOut:
 def deal_out(person: User, deal_id: int) -> DealOut:
     """A deal as its sheet shows it; a constant number of queries."""
     on = today()
-    rows = deals_of(person).select_related("stage", "owner", "customer", "contact", "reason")
+    known = deals_of(person).select_related("stage", "owner", "customer", "contact", "reason")
+    rows = looked_after(known)
     row = pick(rows, deal_id, "deal")
     contacts = contacts_out(row.customer, row.contact_id)
     quotes = list(Quote.objects.filter(deal=row).order_by("-pk"))
@@ -514,65 +521,6 @@ def current_quote(request: HttpRequest, deal_id: PathId, data: CurrentQuote) -> 
     """Choose which of its quotes a deal follows."""
     choose_quote(who(request), deal_id, data.version, data.quote_id)
     return deal_out(who(request), deal_id)
-
-
-class DealOfMany(BaseModel):
-    """What one of several deals becomes."""
-
-    id: Id
-    version: Version
-    stage: Annotated[str, StringConstraints(max_length=12)] | None = None
-    decision_on: Day | None = None
-    owner_id: Id | None = None
-    estimate: Amount | None = None
-    probability: Percent | None = None
-    probability_reason: Annotated[str, StringConstraints(max_length=200)] | None = None
-    stage_probability: bool | None = None
-
-
-class Together(Schema):
-    """Several deals; without ``keep`` it is only told what it would come to."""
-
-    rows: Annotated[list[DealOfMany], Field(min_length=1, max_length=MOST)]
-    keep: bool = False
-
-
-class MonthMoves(Schema):
-    """What the open ones of them come to in a month, weighted, before and after."""
-
-    month: str
-    before: str
-    after: str
-
-
-class TogetherOut(Schema):
-    """What a change of several deals comes to, and the deals as they are then."""
-
-    currency: str
-    months: list[MonthMoves]
-    rows: list[DealRow]
-
-
-@router.post("/deal-changes", response=TogetherOut, operation_id="change_deals")
-def change_many(request: HttpRequest, data: Together) -> TogetherOut:
-    """Change several deals: all of them or none."""
-    person, base = who(request), settings.BASE_CURRENCY
-    changes = [ChangeOfOne(**row.model_dump()) for row in data.rows]
-    effect = change_together(person, changes, now=timezone.now(), keep=data.keep)
-    rows = shown().filter(pk__in=effect.keys).order_by("pk")
-    months = sorted(effect.before.keys() | effect.after.keys())
-    return TogetherOut(
-        currency=base,
-        months=[
-            MonthMoves(
-                month=month,
-                before=sure_money(effect.before.get(month, Cell()).weighted, base),
-                after=sure_money(effect.after.get(month, Cell()).weighted, base),
-            )
-            for month in months
-        ],
-        rows=[deal_row(deal, today()) for deal in rows],
-    )
 
 
 class NewActivity(Schema):

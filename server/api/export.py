@@ -78,6 +78,8 @@ def _cell(value: object, column: Column) -> object:
     if column.number:
         return Decimal(str(value))
     words = column.words or {}
+    if isinstance(value, list):
+        return defused(", ".join(words.get(each, each) for each in value))
     return defused(words.get(str(value), str(value)))
 
 

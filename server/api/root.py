@@ -26,6 +26,7 @@ from api import (
     regulars,
     standing_orders,
     sync,
+    timetable,
     today,
     views,
     whole_route,
@@ -51,7 +52,7 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, calendars, today, leads, deals, pipeline, catalogue, ledger, billing),
+    *(people, calendars, today, leads, deals, timetable, pipeline, catalogue, ledger, billing),
     *(customers, documents, buys, sheet, upkeep, customer_files),
     *(weighted, outlook, deciding, targets, moved, past, revenue, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),

@@ -186,6 +186,8 @@ QUOTE_VALID_DAYS = 30
 QUOTE_FOLLOW_UP_DAYS = 7
 #: What a new deal's decision and a new follow-up propose, in days from today.
 DEAL_DECISION_DAYS = 30
+#: An open deal of which nothing was done for so many days is marked.
+DEAL_QUIET_DAYS = 21
 FOLLOW_UP_DAYS = 7
 #: A quote that lapses within this many days is shown on Today.
 QUOTE_LAPSING_DAYS = 7

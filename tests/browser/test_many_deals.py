@@ -25,7 +25,7 @@ def test_several_deals_move_by_days_and_back(sign_in: Callable[[str], Page]) -> 
     shift.press("Control+a")
     page.keyboard.type("60")
     page.keyboard.press("Tab")
-    expect(panel.get_by_role("columnheader", name="Then")).to_be_visible()
+    expect(panel.get_by_role("columnheader", name="Then", exact=True)).to_be_visible()
     panel.get_by_role("button", name="Change 2 deals").press("Enter")
     expect(page.get_by_text("2 deals are changed.").first).to_be_visible()
     expect(panel).to_have_count(0)

@@ -208,6 +208,55 @@ def test_the_timetable_moves_a_chip_by_pointer(
     expect(chip).to_have_attribute("aria-label", re.compile("Talking"))
 
 
+def test_several_chips_move_together_and_the_months_are_told_before(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("amara")
+    timetable(page)
+    names = ("Trellis for the new block", "Orchard bins")
+    chips = [page.get_by_role("button", name=re.compile(name)) for name in names]
+    before = [chip.get_attribute("aria-label") or "" for chip in chips]
+    for chip in chips:
+        chip.focus()
+        page.keyboard.press("Space")
+        expect(chip).to_have_attribute("aria-label", re.compile("; chosen$"))
+    panel = page.get_by_role("region", name="2 deals chosen")
+    days = panel.get_by_role("spinbutton", name=re.compile("^Days later"))
+    days.press("Control+a")
+    page.keyboard.type("75")
+    page.keyboard.press("Tab")
+    expect(panel.get_by_role("columnheader", name="All then")).to_be_visible()
+    # By an arrow key all that are chosen move a week, as one; as one they are taken back.
+    chips[0].focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("2 deals are changed.")).to_be_visible()
+    for chip, words in zip(chips, before, strict=True):
+        expect(chip).not_to_have_attribute("aria-label", re.compile(words.split(", ")[-2]))
+    page.get_by_role("button", name="Undo").press("Enter")
+    expect(page.get_by_text("It is as it was.")).to_be_visible()
+    for chip, words in zip(chips, before, strict=True):
+        expect(chip).to_have_attribute("aria-label", f"{words}; chosen")
+    panel.get_by_role("button", name="Choose none").press("Enter")
+    # One alone, by choice: what the months become is told before it moves.
+    chips[0].focus()
+    page.keyboard.press("m")
+    decided = page.get_by_role("combobox", name="Expected decision")
+    decided.press("Control+a")
+    page.keyboard.type("+80")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("list", name="Weighted by month")).to_contain_text("becomes")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("list", name="Weighted by month")).not_to_contain_text("becomes")
+    # What is seen is kept as a view, and is there again.
+    page.get_by_role("checkbox", name="Nobody looks after").press("Space")
+    expect(page).to_have_url(re.compile("stale=true"))
+    page.get_by_role("button", name="Views").click()
+    page.get_by_role("textbox", name="Keep what is seen as").click()
+    page.keyboard.type("Neglected")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Kept as “Neglected”")).to_be_visible()
+
+
 def test_every_forecast_figure_opens_the_deals_it_sums(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
@@ -215,7 +264,11 @@ def test_every_forecast_figure_opens_the_deals_it_sums(
     place(page, "Forecast")
     expect(figure(page, "Weighted")).to_be_visible()
     total = figure(page, "Weighted").inner_text()
-    months = page.get_by_role("table").filter(has=page.get_by_role("columnheader", name="Month"))
+    months = (
+        page.get_by_role("table")
+        .filter(has=page.get_by_role("columnheader", name="Month"))
+        .filter(has=page.get_by_role("columnheader", name="Weighted", exact=True))
+    )
     month = months.locator("tbody tr").nth(1)
     weighted = month.locator("td").last.inner_text()
     month.locator("td").last.click()

@@ -54,10 +54,13 @@ class Change:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Effect:
-    """What the open ones of them come to by month (``overdue`` for days gone by), before and after."""
+    """What the open ones of them come to by month (``overdue`` for days gone by), before and after; and all open deals
+    that this person sees, where it is only tried."""
 
     before: Mapping[str, Cell]
     after: Mapping[str, Cell]
+    all_before: Mapping[str, Cell]
+    all_after: Mapping[str, Cell]
     keys: Sequence[int]
 
 
@@ -73,6 +76,7 @@ def change_together(who: User, changes: Sequence[Change], *, now: datetime, keep
     today = timezone.localdate(now)
     with transaction.atomic():
         before = by_month(deals_of(who).open().filter(pk__in=keys), today)
+        all_before = {} if keep else by_month(deals_of(who).open(), today)
         # In one order, whoever changes them: no two wait for each other.
         for n, change in sorted(enumerate(changes), key=lambda each: each[1].id):
             try:
@@ -82,6 +86,7 @@ def change_together(who: User, changes: Sequence[Change], *, now: datetime, keep
                 raise
         seen: list[int] = list(deals_of(who).filter(pk__in=keys).values_list("pk", flat=True))
         after = by_month(Deal.objects.open().filter(pk__in=seen), today)
+        all_after = {} if keep else by_month(deals_of(who).open(), today)
         if not keep:
             transaction.set_rollback(True)
-    return Effect(before=before, after=after, keys=seen)
+    return Effect(before=before, after=after, all_before=all_before, all_after=all_after, keys=seen)

@@ -464,26 +464,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/timetable": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Timetable
-         * @description The open deals for the Timetable, at most 300. Two queries.
-         */
-        get: operations["get_timetable"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/deals/{deal_id}": {
         parameters: {
             query?: never;
@@ -528,26 +508,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/deal-changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Change Many
-         * @description Change several deals: all of them or none.
-         */
-        post: operations["change_deals"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/activities": {
         parameters: {
             query?: never;
@@ -586,6 +546,66 @@ export interface paths {
          * @description Mark a follow-up done or open, or move its day.
          */
         patch: operations["change_follow_up"];
+        trace?: never;
+    };
+    "/api/timetable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Timetable
+         * @description The open deals for the Timetable, the next to be decided first, at most ``CHIPS``. Two queries.
+         */
+        get: operations["get_timetable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/timetable/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Timetable Sums
+         * @description What the open deals of the Timetable come to, all of them. One query.
+         */
+        get: operations["get_timetable_sums"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deal-changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Many
+         * @description Change several deals: all of them or none.
+         */
+        post: operations["change_deals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/pipeline": {
@@ -781,7 +801,7 @@ export interface paths {
         };
         /**
          * Backlog
-         * @description A page of lines that are ordered and not billed, the next to leave first. Three queries, five of a group.
+         * @description A page of lines that are ordered and not billed, the next to leave first. Four queries, six of a group.
          */
         get: operations["list_backlog"];
         put?: never;
@@ -4413,6 +4433,11 @@ export interface components {
             /** Until */
             until?: string | null;
             /**
+             * Stale
+             * @default false
+             */
+            stale: boolean;
+            /**
              * Sort
              * @default decision
              */
@@ -4445,7 +4470,8 @@ export interface components {
         };
         /**
          * DealRow
-         * @description A deal in a list; ``weighted`` is amount times probability.
+         * @description A deal in a list; ``weighted`` is amount times probability. ``stale``: ``no_step`` where nothing is planned,
+         *     ``quiet`` where nothing was done for long.
          */
         DealRow: {
             /** Id */
@@ -4489,6 +4515,8 @@ export interface components {
              * @enum {string}
              */
             confidence: "sure" | "likely" | "stretch";
+            /** Stale */
+            stale: string[];
             /** Version */
             version: number;
         };
@@ -4613,6 +4641,8 @@ export interface components {
              * @enum {string}
              */
             confidence: "sure" | "likely" | "stretch";
+            /** Stale */
+            stale: string[];
             /** Version */
             version: number;
             /** Estimate */
@@ -4926,67 +4956,6 @@ export interface components {
             quote_id: number;
         };
         /**
-         * MonthMoves
-         * @description What the open ones of them come to in a month, weighted, before and after.
-         */
-        MonthMoves: {
-            /** Month */
-            month: string;
-            /** Before */
-            before: string;
-            /** After */
-            after: string;
-        };
-        /**
-         * TogetherOut
-         * @description What a change of several deals comes to, and the deals as they are then.
-         */
-        TogetherOut: {
-            /** Currency */
-            currency: string;
-            /** Months */
-            months: components["schemas"]["MonthMoves"][];
-            /** Rows */
-            rows: components["schemas"]["DealRow"][];
-        };
-        /**
-         * DealOfMany
-         * @description What one of several deals becomes.
-         */
-        DealOfMany: {
-            /** Id */
-            id: number;
-            /** Version */
-            version: number;
-            /** Stage */
-            stage?: string | null;
-            /** Decision On */
-            decision_on?: string | null;
-            /** Owner Id */
-            owner_id?: number | null;
-            /** Estimate */
-            estimate?: (number | string) | null;
-            /** Probability */
-            probability?: (number | string) | null;
-            /** Probability Reason */
-            probability_reason?: string | null;
-            /** Stage Probability */
-            stage_probability?: boolean | null;
-        };
-        /**
-         * Together
-         * @description Several deals; without ``keep`` it is only told what it would come to.
-         */
-        Together: {
-            /** Rows */
-            rows: components["schemas"]["DealOfMany"][];
-            /**
-             * Keep
-             * @default false
-             */
-            keep: boolean;
-        };
-        /**
          * NewActivity
          * @description A call, visit, note or follow-up.
          */
@@ -5016,6 +4985,184 @@ export interface components {
             done?: boolean | null;
             /** Due On */
             due_on?: string | null;
+        };
+        /**
+         * TimetableColumns
+         * @description The first days of the columns, in their order: what is decided before the first is a column of its own.
+         */
+        TimetableColumns: {
+            /**
+             * State
+             * @default open
+             * @enum {string}
+             */
+            state: "" | "open" | "closed" | "won";
+            /**
+             * Stage
+             * @default
+             */
+            stage: string;
+            /**
+             * Month
+             * @default
+             */
+            month: string;
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             * @enum {string}
+             */
+            confidence: "" | "sure" | "likely" | "stretch";
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Least */
+            least?: (number | string) | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Stale
+             * @default false
+             */
+            stale: boolean;
+            /**
+             * Sort
+             * @default decision
+             */
+            sort: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+            /**
+             * Starts
+             * @default []
+             */
+            starts: string[];
+        };
+        /**
+         * MonthSum
+         * @description A month: ISO, or ``overdue``.
+         */
+        MonthSum: {
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: string;
+            /** Weighted */
+            weighted: string;
+            /** Month */
+            month: string;
+        };
+        /**
+         * SumOut
+         * @description How many deals, their amount, their weighted amount.
+         */
+        SumOut: {
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: string;
+            /** Weighted */
+            weighted: string;
+        };
+        /**
+         * TimetableSums
+         * @description What the same deals come to: by column, one more than there are starts; by stage; by month; all of them.
+         */
+        TimetableSums: {
+            /** Columns */
+            columns: components["schemas"]["SumOut"][];
+            /** Stages */
+            stages: {
+                [key: string]: components["schemas"]["SumOut"];
+            };
+            /** Months */
+            months: components["schemas"]["MonthSum"][];
+            total: components["schemas"]["SumOut"];
+            sums: components["schemas"]["DealSums"];
+        };
+        /**
+         * MonthMoves
+         * @description What the open ones of them come to in a month, weighted, before and after; and all that this person sees.
+         */
+        MonthMoves: {
+            /** Month */
+            month: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** All Before */
+            all_before: string;
+            /** All After */
+            all_after: string;
+        };
+        /**
+         * TogetherOut
+         * @description What a change of several deals comes to, and the deals as they are then.
+         */
+        TogetherOut: {
+            /** Currency */
+            currency: string;
+            /** Months */
+            months: components["schemas"]["MonthMoves"][];
+            /** Rows */
+            rows: components["schemas"]["DealRow"][];
+            sums: components["schemas"]["TimetableSums"] | null;
+        };
+        /**
+         * DealOfMany
+         * @description What one of several deals becomes.
+         */
+        DealOfMany: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Stage */
+            stage?: string | null;
+            /** Decision On */
+            decision_on?: string | null;
+            /** Owner Id */
+            owner_id?: number | null;
+            /** Estimate */
+            estimate?: (number | string) | null;
+            /** Probability */
+            probability?: (number | string) | null;
+            /** Probability Reason */
+            probability_reason?: string | null;
+            /** Stage Probability */
+            stage_probability?: boolean | null;
+        };
+        /**
+         * Together
+         * @description Several deals; without ``keep`` it is only told what it would come to. ``sums``: of which Timetable the sums are
+         *     told along with what was kept.
+         */
+        Together: {
+            /** Rows */
+            rows: components["schemas"]["DealOfMany"][];
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+            sums?: components["schemas"]["TimetableColumns"] | null;
         };
         /**
          * PipelineOut
@@ -12611,6 +12758,7 @@ export interface operations {
                 least?: (number | string) | null;
                 since?: string | null;
                 until?: string | null;
+                stale?: boolean;
                 sort?: string;
                 page?: number;
             };
@@ -12669,6 +12817,7 @@ export interface operations {
                 least?: (number | string) | null;
                 since?: string | null;
                 until?: string | null;
+                stale?: boolean;
                 sort?: string;
                 page?: number;
                 columns?: string;
@@ -12687,40 +12836,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-        };
-    };
-    get_timetable: {
-        parameters: {
-            query?: {
-                state?: "" | "open" | "closed" | "won";
-                stage?: string;
-                month?: string;
-                owner?: number | null;
-                confidence?: "" | "sure" | "likely" | "stretch";
-                customer?: number | null;
-                family?: boolean;
-                words?: string;
-                least?: (number | string) | null;
-                since?: string | null;
-                until?: string | null;
-                sort?: string;
-                page?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DealRow"][];
-                };
             };
         };
     };
@@ -12798,30 +12913,6 @@ export interface operations {
             };
         };
     };
-    change_deals: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Together"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TogetherOut"];
-                };
-            };
-        };
-    };
     add_activity: {
         parameters: {
             query?: never;
@@ -12868,6 +12959,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ActivityOut"];
+                };
+            };
+        };
+    };
+    get_timetable: {
+        parameters: {
+            query?: {
+                state?: "" | "open" | "closed" | "won";
+                stage?: string;
+                month?: string;
+                owner?: number | null;
+                confidence?: "" | "sure" | "likely" | "stretch";
+                customer?: number | null;
+                family?: boolean;
+                words?: string;
+                least?: (number | string) | null;
+                since?: string | null;
+                until?: string | null;
+                stale?: boolean;
+                sort?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DealRow"][];
+                };
+            };
+        };
+    };
+    get_timetable_sums: {
+        parameters: {
+            query?: {
+                state?: "" | "open" | "closed" | "won";
+                stage?: string;
+                month?: string;
+                owner?: number | null;
+                confidence?: "" | "sure" | "likely" | "stretch";
+                customer?: number | null;
+                family?: boolean;
+                words?: string;
+                least?: (number | string) | null;
+                since?: string | null;
+                until?: string | null;
+                stale?: boolean;
+                sort?: string;
+                page?: number;
+                starts?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimetableSums"];
+                };
+            };
+        };
+    };
+    change_deals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Together"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherOut"];
                 };
             };
         };

@@ -1,81 +1,143 @@
 <script setup lang="ts">
 /**
  * Stages as rails, weeks along the top. A chip moves by pointer or by arrow keys, sideways the date,
- * up and down the stage; M opens "Move to…", which does the same by choice.
+ * up and down the stage; M opens "Move to…", which does the same by choice. Space chooses a chip: the
+ * chosen ones move together.
  */
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Shapes } from '@/api/client'
 import { say } from '@/kit/act/notices'
-import { addDays, figure, size, todayIso } from '@/kit/format/format'
+import { addDays, daysBetween, figure, rough, size, todayIso } from '@/kit/format/format'
 import { t } from '@/words'
-import DealChip from './DealChip.vue'
+import BoardCell from './BoardCell.vue'
+import BoardSums from './BoardSums.vue'
+import { wordsOf } from './chipWords'
+import type { Wish } from './many'
 import MovePanel from './MovePanel.vue'
 import type { DealRow } from './queries'
+import { useChipTip } from './useChipTip'
 import type { Place } from './useMoves'
-import { type Column, columnOf, makeColumns } from './weeks'
+import type { TimetableSums } from './useTimetable'
+import { type Column, columnOf } from './weeks'
 
-const props = defineProps<{ stages: Shapes['StageOut'][]; deals: DealRow[] }>()
-const emit = defineEmits<{ move: [deal: DealRow, to: Partial<Place>] }>()
+const props = defineProps<{
+  stages: Shapes['StageOut'][]
+  columns: Column[]
+  deals: DealRow[]
+  sums: TimetableSums | undefined
+  listed: (filter: Record<string, string>) => string
+}>()
+const emit = defineEmits<{
+  move: [deal: DealRow, to: Partial<Place>]
+  /** Several at once. */
+  moveMany: [deals: DealRow[], wish: Wish]
+  /** What is about to move; nothing, where it is let go of. */
+  aim: [deals: DealRow[], wish: Wish | null]
+}>()
+const chosen = defineModel<number[]>('chosen', { required: true })
 const router = useRouter()
 const today = computed(todayIso)
-const columns = computed(() => makeColumns(today.value))
 const dragged = ref<DealRow | null>(null)
 const over = ref('')
 const choosing = ref<DealRow | null>(null)
-const LEAST_PX = 34
-const MOST_PX = 22
+const tip = useChipTip()
 const WEEK = 7
 
-const cells = computed(() => {
+/** By stage and column; a place where nothing changed keeps its list, so that it is not drawn again. */
+const cells = computed<Map<string, DealRow[]>>((before) => {
   const map = new Map<string, DealRow[]>()
   for (const deal of props.deals) {
-    const key = `${deal.stage}|${columnOf(columns.value, deal.decision_on)?.key}`
-    map.set(key, [...(map.get(key) ?? []), deal])
+    const key = `${deal.stage}|${columnOf(props.columns, deal.decision_on)?.key}`
+    const cell = map.get(key)
+    if (cell) cell.push(deal)
+    else map.set(key, [deal])
+  }
+  for (const [key, cell] of map) {
+    const known = before?.get(key)
+    if (known?.length === cell.length && known.every((deal, n) => deal === cell[n])) {
+      map.set(key, known)
+    }
   }
   return map
 })
+const byId = computed(() => new Map(props.deals.map((deal) => [deal.id, deal])))
 const largest = computed(() => Math.max(1, ...props.deals.map((deal) => size(deal.amount))))
-const height = (deal: DealRow) =>
-  LEAST_PX + Math.round(MOST_PX * Math.sqrt(size(deal.amount) / largest.value))
-const rowOf = (event: Event) => {
-  const id = (event.target as HTMLElement).closest<HTMLElement>('[data-deal]')?.dataset.deal
-  return props.deals.find((deal) => String(deal.id) === id)
+const chosenSet = computed(() => new Set(chosen.value))
+const dealOf = (element: Element | null | undefined) => {
+  const chip = element?.closest<HTMLElement>('[data-deal]')
+  return chip ? byId.value.get(Number(chip.dataset.deal)) : undefined
 }
-
-function drop(stage: string, column: Column): void {
-  over.value = ''
+const rowOf = (event: Event) => dealOf(event.target as HTMLElement)
+/** The deal, and those that are chosen with it. */
+function withIt(deal: DealRow): DealRow[] {
+  if (!chosenSet.value.has(deal.id)) return [deal]
+  return chosen.value.flatMap((id) => byId.value.get(id) ?? [])
+}
+function turn(deal: DealRow): void {
+  const on = chosenSet.value.has(deal.id)
+  chosen.value = on ? chosen.value.filter((id) => id !== deal.id) : [...chosen.value, deal.id]
+}
+function wishOf(deal: DealRow, stage: string, column: Column): Wish | null {
+  const stays = columnOf(props.columns, deal.decision_on)?.key === column.key
+  if (column.key === 'past' && !stays) return null
+  const shift = stays ? 0 : daysBetween(deal.decision_on, column.middle)
+  return { stage: stage === deal.stage ? null : stage, owner: null, shift }
+}
+function hover(stage: string, column: Column): void {
+  const place = `${stage}|${column.key}`
+  if (over.value === place) return
+  over.value = place
   const deal = dragged.value
+  if (deal) emit('aim', withIt(deal), wishOf(deal, stage, column))
+}
+function letGo(): void {
   dragged.value = null
+  over.value = ''
+  emit('aim', [], null)
+}
+function drop(stage: string, column: Column): void {
+  const deal = dragged.value
+  letGo()
   if (!deal) return
-  const stays = columnOf(columns.value, deal.decision_on)?.key === column.key
-  if (column.key === 'past' && !stays) say(t('board.notIntoThePast'))
-  else emit('move', deal, { stage, decision_on: stays ? deal.decision_on : column.middle })
+  const wish = wishOf(deal, stage, column)
+  if (!wish) say(t('board.notIntoThePast'))
+  else go(deal, wish)
+}
+function go(deal: DealRow, wish: Wish): void {
+  const rows = withIt(deal)
+  if (rows.length > 1) emit('moveMany', rows, wish)
+  else {
+    const decision_on = wish.shift ? addDays(deal.decision_on, wish.shift) : deal.decision_on
+    emit('move', deal, { stage: wish.stage ?? deal.stage, decision_on })
+  }
 }
 function sideways(deal: DealRow, weeks: 1 | -1): void {
   const gone = deal.decision_on < today.value
-  const to = gone && weeks > 0 ? today.value : addDays(deal.decision_on, WEEK * weeks)
-  if (to < today.value) say(t('board.notIntoThePast'))
-  else emit('move', deal, { decision_on: to })
+  const shift = gone && weeks > 0 ? daysBetween(deal.decision_on, today.value) : WEEK * weeks
+  if (addDays(deal.decision_on, shift) < today.value) say(t('board.notIntoThePast'))
+  else go(deal, { stage: null, owner: null, shift })
 }
 function keyed(event: KeyboardEvent): void {
   const deal = rowOf(event)
   if (!deal || event.ctrlKey || event.metaKey || event.altKey) return
   const codes = props.stages.map((stage) => stage.code)
-  const stage = codes.indexOf(deal.stage)
   const step = { ArrowUp: -1, ArrowDown: 1 }[event.key]
   if (event.key === 'ArrowRight') sideways(deal, 1)
   else if (event.key === 'ArrowLeft') sideways(deal, -1)
   else if (step) {
-    const code = codes[stage + step]
-    if (code !== undefined) emit('move', deal, { stage: code })
-  } else if (event.key.toLowerCase() === 'm') choosing.value = deal
+    const code = codes[codes.indexOf(deal.stage) + step]
+    if (code !== undefined) go(deal, { stage: code, owner: null, shift: 0 })
+  } else if (event.key === ' ') turn(deal)
+  else if (event.key.toLowerCase() === 'm') choosing.value = deal
   else return
   event.preventDefault()
 }
-function opened(event: Event): void {
+function opened(event: MouseEvent): void {
   const deal = rowOf(event)
-  if (deal) void router.push(`/deals/${deal.id}`)
+  if (!deal) return
+  if (event.ctrlKey || event.metaKey || event.shiftKey) turn(deal)
+  else void router.push(`/deals/${deal.id}`)
 }
 </script>
 
@@ -93,100 +155,56 @@ function opened(event: Event): void {
       <tbody
         @keydown="keyed"
         @click="opened"
-        @dragstart="dragged = rowOf($event) ?? null"
-        @dragend="dragged = null"
+        @pointerover="tip.show"
+        @pointerout="tip.hide"
+        @focusin="tip.show"
+        @focusout="tip.hide"
+        @dragstart="((dragged = rowOf($event) ?? null), tip.hide())"
+        @dragend="letGo"
       >
         <tr v-for="stage in stages" :key="stage.code">
           <th scope="row" class="stage">
             <b>{{ stage.name }}</b>
             <span class="soft">{{ figure(stage.probability_percent) }} %</span>
+            <span v-if="sums?.stages[stage.code]" class="soft sum">{{
+              rough(sums.stages[stage.code]!.weighted)
+            }}</span>
             <span class="ring" aria-hidden="true" />
           </th>
           <td
             v-for="column in columns"
             :key="column.key"
             :class="[column.kind, { over: over === `${stage.code}|${column.key}` }]"
-            @dragover.prevent="over = `${stage.code}|${column.key}`"
-            @dragleave="over = ''"
+            @dragover.prevent="hover(stage.code, column)"
             @drop.prevent="drop(stage.code, column)"
           >
-            <DealChip
-              v-for="deal in cells.get(`${stage.code}|${column.key}`) ?? []"
-              :key="deal.id"
-              :deal="deal"
-              :height="height(deal)"
+            <BoardCell
+              :deals="cells.get(`${stage.code}|${column.key}`) ?? []"
+              :largest="largest"
+              :chosen="chosenSet"
             />
           </td>
         </tr>
       </tbody>
+      <BoardSums v-if="sums" :columns="columns" :sums="sums" :deals="listed" />
     </table>
   </div>
+  <ElTooltip
+    :visible="tip.visible.value && !dragged"
+    :virtual-ref="tip.at.value"
+    virtual-triggering
+    :content="wordsOf(dealOf(tip.at.value) ?? deals[0]!)"
+    placement="top"
+    popper-class="el-tooltip-words"
+  />
   <MovePanel
     v-if="choosing"
     :deal="choosing"
     :stages="stages"
     @move="(to) => (emit('move', choosing!, to), (choosing = null))"
-    @close="choosing = null"
+    @aim="(wish) => emit('aim', [choosing!], wish)"
+    @close="((choosing = null), emit('aim', [], null))"
   />
 </template>
 
-<style scoped>
-.board {
-  width: 100%;
-  min-width: 980px;
-  border-collapse: collapse;
-  table-layout: fixed;
-}
-.board thead th {
-  font-size: 12px;
-  font-weight: 600;
-  padding: 4px 0 6px;
-}
-.board thead th.now {
-  font-weight: 800;
-}
-.board thead th.past {
-  color: var(--red);
-}
-.stage {
-  width: 106px;
-  position: relative;
-  text-align: left;
-  font-weight: 400;
-}
-.stage b {
-  display: block;
-  font-size: 15px;
-}
-.stage span {
-  font-size: 12px;
-}
-.stage .ring {
-  position: absolute;
-  right: 2px;
-  top: calc(50% - 7px);
-  width: 14px;
-  height: 14px;
-  border-radius: 50%;
-  border: 3.5px solid var(--ink);
-  background: var(--paper);
-  z-index: 1;
-}
-.board tbody td {
-  position: relative;
-  height: 108px;
-  padding: 6px 5px;
-  vertical-align: middle;
-  background: linear-gradient(var(--stop-ahead), var(--stop-ahead)) center / 100% 2.5px no-repeat
-    var(--sheet);
-}
-.board tbody td:nth-child(odd) {
-  background-color: color-mix(in srgb, var(--sheet) 50%, var(--paper));
-}
-.board tbody td.past {
-  background-color: var(--red-soft);
-}
-.board tbody td.over {
-  box-shadow: inset 0 0 0 2px var(--coral);
-}
-</style>
+<style scoped src="./board.css" />

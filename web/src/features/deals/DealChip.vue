@@ -1,38 +1,25 @@
 <script setup lang="ts">
-/** A deal on the board: sized by its amount, lined by its confidence. */
-import { figure, day, rough } from '@/kit/format/format'
-import { confidenceName } from '@/parts/deal/confidence'
-import { t } from '@/words'
+/** A deal on the board: sized by its amount, lined by its confidence; marked where nobody looks after it. */
+import { rough } from '@/kit/format/format'
+import { wordsOf } from './chipWords'
 import type { DealRow } from './queries'
 
-const props = defineProps<{ deal: DealRow; height: number }>()
-function words(): string {
-  const { deal } = props
-  return t('board.chip', {
-    customer: deal.customer,
-    title: deal.title,
-    amount: figure(deal.amount),
-    stage: deal.stage_name,
-    day: day(deal.decision_on),
-    confidence: confidenceName(deal.confidence),
-  })
-}
+defineProps<{ deal: DealRow; height: number; chosen: boolean }>()
 </script>
 
 <template>
-  <ElTooltip :content="words()" placement="top" :show-after="400" popper-class="el-tooltip-words">
-    <button
-      class="deal"
-      :class="[deal.confidence, { past: deal.overdue }]"
-      :style="{ minHeight: `${height}px` }"
-      :data-deal="deal.id"
-      :aria-label="words()"
-      draggable="true"
-    >
-      <b>{{ deal.customer }}</b>
-      <span>{{ rough(deal.amount) }}</span>
-    </button>
-  </ElTooltip>
+  <button
+    class="deal"
+    :class="[deal.confidence, { past: deal.overdue, chosen }]"
+    :style="{ minHeight: `${height}px` }"
+    :data-deal="deal.id"
+    :aria-label="wordsOf(deal, chosen)"
+    draggable="true"
+  >
+    <b>{{ deal.customer }}</b>
+    <span>{{ rough(deal.amount) }}</span>
+    <i v-if="deal.stale.length" class="stale" aria-hidden="true" />
+  </button>
 </template>
 
 <style scoped>
@@ -72,6 +59,19 @@ function words(): string {
 }
 .deal.past {
   border-color: var(--red);
+}
+.deal.chosen {
+  background: var(--amber-soft);
+  box-shadow: 0 0 0 2px var(--ink);
+}
+.stale {
+  position: absolute;
+  right: 6px;
+  bottom: 6px;
+  width: 9px;
+  height: 9px;
+  border: 2px solid var(--red);
+  border-radius: 50%;
 }
 .deal:focus-visible {
   outline: 3px solid var(--coral);

@@ -18,6 +18,7 @@ import type { Sum } from '@/kit/show/SumBar.vue'
 import CustomerFilter from '@/parts/customer/CustomerFilter.vue'
 import { CONFIDENCES, confidenceChoices, confidenceName } from '@/parts/deal/confidence'
 import { t, tn } from '@/words'
+import { whyStale } from './chipWords'
 import ManyDeals from './ManyDeals.vue'
 import { useDealPage, useStages } from './queries'
 
@@ -34,6 +35,7 @@ const { filters, values } = useFilters({
   confidence: '',
   words: '',
   least: '',
+  stale: '',
   sort: 'decision',
   page: '1',
 })
@@ -47,6 +49,7 @@ const columns = useColumns('deals', () => [
   { key: 'weighted', label: t('deals.form.weighted'), num: true },
   { key: 'decision_on', label: t('deals.columns.decision'), sort: 'decision' },
   { key: 'confidence', label: t('deals.form.confidence') },
+  { key: 'stale', label: t('deals.stale.head'), extra: true },
   { key: 'owner', label: t('list.rep'), sort: 'owner', extra: !me.value?.leads },
 ])
 const chosen = ref<number[]>([])
@@ -85,6 +88,10 @@ const confidences = computed(() => [
 const gone = computed({
   get: () => values.value.month === 'overdue',
   set: (on) => (filters.month.value = on ? 'overdue' : ''),
+})
+const unattended = computed({
+  get: () => values.value.stale !== '',
+  set: (on) => (filters.stale.value = on ? 'true' : ''),
 })
 const inMonth = computed(() =>
   values.value.month && !gone.value ? monthOf(values.value.month) : '',
@@ -152,6 +159,9 @@ useKeys(() => ({
       <RepFilter v-model="filters.owner.value" />
       <CustomerFilter v-model="filters.customer.value" v-model:family="filters.family.value" />
       <ElCheckbox v-model="gone">{{ t('deals.gone') }}</ElCheckbox>
+      <ElCheckbox v-model="unattended" :title="t('board.staleHint')">{{
+        t('board.stale')
+      }}</ElCheckbox>
       <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
         >{{ inMonth }} ×</ElButton
       >
@@ -176,6 +186,9 @@ useKeys(() => ({
       ><span :class="{ late: row.overdue }"
         >{{ day(row.decision_on) }}{{ row.overdue ? t('deals.goneBy') : '' }}</span
       ></template
+    >
+    <template #stale="{ row }"
+      ><span class="late">{{ whyStale(row).join(', ') }}</span></template
     >
     <template #confidence="{ row }">{{ confidenceName(row.confidence) }}</template>
   </ListPage>

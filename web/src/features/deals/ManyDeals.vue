@@ -1,20 +1,17 @@
 <script setup lang="ts">
 /** Several deals changed together: to a stage, to somebody, by days; what it does to the months is told first. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { api, take } from '@/api/client'
 import { me } from '@/api/session'
-import { say } from '@/kit/act/notices'
-import { useAct } from '@/kit/act/useAct'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import { figure, monthOf, todayIso } from '@/kit/format/format'
 import { t, tn } from '@/words'
-import { backOf, changesOf, wished, type OfMany, type Wish } from './many'
-import { staleByDeal, useStages, type DealRow } from './queries'
+import { changesOf, wished, type Wish } from './many'
+import { useStages, type DealRow } from './queries'
+import { askTogether, useTogether } from './useTogether'
 
 const props = defineProps<{ chosen: number[]; rows: DealRow[] }>()
 const emit = defineEmits<{ done: [] }>()
-const client = useQueryClient()
 /** Rows that were chosen, also those of another page. */
 const known = shallowRef(new Map<number, DealRow>())
 watch(
@@ -36,33 +33,19 @@ const people = computed(() =>
   (me.value?.people ?? []).map(({ id, name }) => ({ value: id, label: name })),
 )
 const changes = computed(() => changesOf(rows.value, wish.value, todayIso()))
-const ask = (rows: OfMany[], keep: boolean) =>
-  take(api.POST('/api/deal-changes', { body: { rows, keep } }))
 const { data, error } = useQuery({
-  queryKey: computed(() => ['deals', 'together', changes.value]),
-  queryFn: () => ask(changes.value, false),
+  queryKey: computed(() => ['together', changes.value]),
+  queryFn: () => askTogether(changes.value, false),
   enabled: computed(() => wished(wish.value) && rows.value.length > 0),
   placeholderData: (before) => before,
   retry: false,
 })
 const moved = computed(() => (data.value?.months ?? []).filter((m) => m.before !== m.after))
 const monthName = (month: string) => (month === 'overdue' ? t('deals.gone') : monthOf(month))
-const { busy, run } = useAct()
-const keep = () =>
-  run(async () => {
-    const [before, now] = [rows.value, { ...wish.value }]
-    const done = await ask(changes.value, true)
-    staleByDeal(client)
-    const back = backOf(before, done.rows, now)
-    say(tn('deals.many.done', before.length), back.length ? () => void takeBack(back) : undefined)
-    emit('done')
-  })
-const takeBack = (back: OfMany[]) =>
-  run(async () => {
-    await ask(back, true)
-    staleByDeal(client)
-    say(t('deals.many.back'))
-  })
+const { busy, change } = useTogether()
+async function keep(): Promise<void> {
+  if (await change(rows.value, { ...wish.value }, todayIso())) emit('done')
+}
 </script>
 
 <template>
@@ -113,6 +96,8 @@ const takeBack = (back: OfMany[]) =>
           <th>{{ t('deals.many.month') }}</th>
           <th class="num">{{ t('deals.many.before') }}</th>
           <th class="num">{{ t('deals.many.after') }}</th>
+          <th class="num">{{ t('deals.many.allBefore') }}</th>
+          <th class="num">{{ t('deals.many.allAfter') }}</th>
         </tr>
       </thead>
       <tbody>
@@ -120,6 +105,8 @@ const takeBack = (back: OfMany[]) =>
           <td>{{ monthName(month.month) }}</td>
           <td class="num">{{ figure(month.before) }}</td>
           <td class="num">{{ figure(month.after) }}</td>
+          <td class="num soft">{{ figure(month.all_before) }}</td>
+          <td class="num">{{ figure(month.all_after) }}</td>
         </tr>
       </tbody>
     </table>
@@ -141,7 +128,7 @@ const takeBack = (back: OfMany[]) =>
   align-items: flex-end;
 }
 table {
-  max-width: 560px;
+  max-width: 820px;
   margin-top: 8px;
 }
 </style>

@@ -1,63 +1,100 @@
 <script setup lang="ts">
 /** The Timetable: open deals by stage and week of expected decision, and what they sum to. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, take } from '@/api/client'
 import { say } from '@/kit/act/notices'
-import { figure } from '@/kit/format/format'
+import { figure, todayIso } from '@/kit/format/format'
 import { useKeys } from '@/kit/keys/useKeys'
-import RepFilter from '@/kit/list/RepFilter.vue'
-import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useFilters } from '@/kit/list/useFilters'
+import ViewsMenu from '@/kit/list/ViewsMenu.vue'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import SumBar from '@/kit/show/SumBar.vue'
-import { CONFIDENCES, confidenceChoices, confidenceName } from '@/parts/deal/confidence'
+import { CONFIDENCES, confidenceName } from '@/parts/deal/confidence'
 import { t, tn } from '@/words'
 import Board from './Board.vue'
-import { asQuery, useDealPage, useStages } from './queries'
+import BoardMonths from './BoardMonths.vue'
+import { changesOf, wished, type OfMany, type Wish } from './many'
+import ManyDeals from './ManyDeals.vue'
+import { useStages, type DealRow } from './queries'
+import TimetableFilters from './TimetableFilters.vue'
 import { useMoves } from './useMoves'
+import { useTimetable } from './useTimetable'
+import { askTogether, useTogether } from './useTogether'
+import { makeColumns } from './weeks'
 
 const router = useRouter()
-const { filters, values } = useFilters({ owner: '', confidence: '', least: '' })
-/** What counts as large. */
-const LARGE = '10000'
-const stages = useStages()
-const key = computed(() => ['timetable', values.value])
-const { data, error, refetch, isPlaceholderData } = useQuery({
-  queryKey: key,
-  queryFn: ({ signal }) =>
-    take(api.GET('/api/timetable', { params: { query: asQuery(values.value) }, signal })),
-  placeholderData: (before) => before,
+const { filters, values } = useFilters({
+  words: '',
+  owner: '',
+  customer: '',
+  family: '',
+  confidence: '',
+  stage: '',
+  since: '',
+  until: '',
+  least: '',
+  stale: '',
 })
-const page = useDealPage(computed(() => ({ ...values.value, state: 'open' })))
-const rows = computed(() => (stages.data.value ?? []).filter((s) => s.outcome === 'open'))
-const failed = computed(() => error.value ?? stages.error.value)
+const stages = useStages()
+const columns = computed(() => makeColumns(todayIso()))
+const { key, deals, sums, asked } = useTimetable(values, columns)
+const rows = computed(() =>
+  (stages.data.value ?? []).filter(
+    (stage) =>
+      stage.outcome === 'open' &&
+      // A retired one as long as a deal stands on it.
+      (!stage.retired || sums.data.value?.stages[stage.code]) &&
+      (!values.value.stage || values.value.stage === stage.code),
+  ),
+)
+const failed = computed(() => deals.error.value ?? stages.error.value)
 const { move, takeBack } = useMoves(
   () => key.value,
   (code) => rows.value.find((stage) => stage.code === code)?.name ?? code,
+  asked,
 )
-const sums = computed(() => {
-  const found = page.data.value?.sums
+const { change } = useTogether()
+const chosen = ref<number[]>([])
+watch(values, () => (chosen.value = []))
+async function moveMany(many: DealRow[], wish: Wish): Promise<void> {
+  if (wished(wish)) await change(many, wish, todayIso())
+}
+/** What is about to move: what it does to the months is asked, and told above the board. */
+const aimed = shallowRef<OfMany[]>([])
+function aim(many: DealRow[], wish: Wish | null): void {
+  aimed.value = wish && wished(wish) ? changesOf(many, wish, todayIso()) : []
+}
+const preview = useQuery({
+  queryKey: computed(() => ['together', aimed.value]),
+  queryFn: () => askTogether(aimed.value, false),
+  enabled: computed(() => aimed.value.length > 0),
+  retry: false,
+})
+const moves = computed(() =>
+  aimed.value.length ? (preview.data.value?.months ?? []).filter((m) => m.before !== m.after) : [],
+)
+function listed(filter: Record<string, string>): string {
+  const given = Object.entries({ ...values.value, ...filter }).filter(([, value]) => value)
+  return `/deals?${new URLSearchParams(given)}`
+}
+const barSums = computed(() => {
+  const found = sums.data.value
   if (!found) return []
   return [
-    { label: t('board.open'), value: figure(found.amount), to: '/deals' },
-    { label: t('deals.form.weighted'), value: figure(found.weighted), main: true, to: '/forecast' }, // prettier-ignore
+    { label: t('board.open'), value: figure(found.total.amount), to: listed({}) },
+    { label: t('deals.form.weighted'), value: figure(found.total.weighted), main: true, to: '/forecast' }, // prettier-ignore
     ...CONFIDENCES.map((each) => ({
       label: confidenceName(each),
-      value: figure(found.by_confidence[each] ?? '0.00'),
-      to: `/deals?confidence=${each}`,
+      value: figure(found.sums.by_confidence[each] ?? '0.00'),
+      to: listed({ confidence: each }),
     })),
   ]
 })
-const confidences = computed(() => [{ value: '', label: t('list.all') }, ...confidenceChoices()])
-const large = computed({
-  get: () => values.value.least === LARGE,
-  set: (on) => (filters.least.value = on ? LARGE : ''),
-})
+const print = () => window.print()
 function again(): void {
-  void refetch()
+  void deals.refetch()
   if (stages.error.value) void stages.refetch()
 }
 useKeys(() => ({
@@ -66,42 +103,77 @@ useKeys(() => ({
     { keys: '← →', does: t('board.keys.date') },
     { keys: '↑ ↓', does: t('board.keys.stage') },
     { keys: 'M', does: t('board.keys.moveTo') },
+    { keys: 'Space', does: t('board.keys.choose') },
     { keys: 'Enter', does: t('board.keys.open') },
     {
       keys: 'Ctrl Z',
       does: t('board.keys.undo'),
       act: () => takeBack() || say(t('board.nothingToUndo')),
     },
-    { keys: 'T', does: t('board.keys.table'), act: () => void router.push('/deals') },
+    { keys: 'T', does: t('board.keys.table'), act: () => void router.push(listed({})) },
   ],
 }))
 </script>
 
 <template>
-  <div class="page with-bar">
+  <div class="page with-bar wide-sheet">
     <header class="top">
       <h1>{{ t('board.title') }}</h1>
-      <p class="soft">{{ data ? tn('board.count', data.length) : '' }}</p>
-      <div class="chips">
-        <RepFilter v-model="filters.owner.value" />
-        <SegmentFilter
-          v-model="filters.confidence.value"
-          :choices="confidences"
-          :label="t('deals.form.confidence')"
-        />
-        <ElCheckbox v-model="large">{{ t('board.large', { amount: figure(LARGE) }) }}</ElCheckbox>
-        <RouterLink class="btn small" to="/deals">{{ t('board.table') }} <b>T</b></RouterLink>
+      <p class="soft">
+        {{ sums.data.value ? tn('board.count', sums.data.value.total.count) : '' }}
+      </p>
+      <span class="tools on-screen">
+        <ViewsMenu place="timetable" />
+        <ElButton size="small" @click="print">{{ t('board.print') }}</ElButton>
+        <RouterLink class="btn small" :to="listed({})">{{ t('board.table') }} <b>T</b></RouterLink>
         <RouterLink class="btn act" to="/deals/new">{{ t('deals.new.title') }}</RouterLink>
-      </div>
+      </span>
     </header>
-    <LoadState v-if="!data || !rows.length" :error="failed" :rows="12" @again="again" />
-    <div v-else :class="{ stale: isPlaceholderData }">
-      <Board :stages="rows" :deals="data" @move="move" />
-      <EmptyState v-if="!data.length" :title="t('board.none')">
+    <TimetableFilters
+      v-model:words="filters.words.value"
+      v-model:owner="filters.owner.value"
+      v-model:customer="filters.customer.value"
+      v-model:family="filters.family.value"
+      v-model:confidence="filters.confidence.value"
+      v-model:stage="filters.stage.value"
+      v-model:since="filters.since.value"
+      v-model:until="filters.until.value"
+      v-model:least="filters.least.value"
+      v-model:stale="filters.stale.value"
+      class="on-screen"
+      :stages="rows"
+    />
+    <ManyDeals
+      v-if="chosen.length"
+      class="on-screen"
+      :chosen="chosen"
+      :rows="deals.data.value ?? []"
+      @done="chosen = []"
+    />
+    <LoadState v-if="!deals.data.value || !rows.length" :error="failed" :rows="12" @again="again" />
+    <div v-else :class="{ stale: deals.isPlaceholderData.value }">
+      <BoardMonths
+        v-if="sums.data.value"
+        :months="sums.data.value.months"
+        :moves="moves"
+        :deals="listed"
+      />
+      <Board
+        v-model:chosen="chosen"
+        :stages="rows"
+        :columns="columns"
+        :deals="deals.data.value"
+        :sums="sums.data.value"
+        :listed="listed"
+        @move="move"
+        @move-many="moveMany"
+        @aim="aim"
+      />
+      <EmptyState v-if="!deals.data.value.length" :title="t('board.none')">
         <RouterLink to="/deals/new">{{ t('board.first') }}</RouterLink>
       </EmptyState>
     </div>
-    <SumBar :sums="sums" :stale="page.isPlaceholderData.value">
+    <SumBar :sums="barSums" :stale="sums.isPlaceholderData.value">
       <span class="hint">{{ t('board.hint') }}</span>
     </SumBar>
   </div>
@@ -117,6 +189,11 @@ useKeys(() => ({
 }
 .top p {
   flex: 1;
+}
+.tools {
+  display: flex;
+  gap: 6px;
+  align-items: center;
 }
 .stale {
   opacity: 0.55;

@@ -1,5 +1,5 @@
 /** Deals as the screens ask for them, under which keys, and what a change makes stale. */
-import { queryOptions, useQuery, type QueryClient } from '@tanstack/vue-query'
+import { queryOptions, useQuery, type QueryClient, type QueryKey } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import type { operations } from '@/api/schema'
@@ -43,6 +43,7 @@ export interface DealFilters {
   family: string
   since: string
   until: string
+  stale: string
   confidence: string
   words: string
   least: string
@@ -72,6 +73,25 @@ export function changeDeal(id: number, version: number, change: DealChange): Pro
       body: { version, ...change },
     }),
   )
+}
+
+/** What the Timetable comes to, as its page asks for it. */
+export interface SumsAsked {
+  key: QueryKey
+  query: Shapes['TimetableColumns']
+}
+/** A deal moved on the Timetable, and the new sums in the same answer. */
+export async function moveDeal(
+  id: number,
+  version: number,
+  to: { stage: string; decision_on: string },
+  sums: SumsAsked['query'],
+): Promise<DealRow & { sums: Shapes['TimetableSums'] | null }> {
+  const body = { rows: [{ id, version, ...to }], keep: true, sums }
+  const done = await take(api.POST('/api/deal-changes', { body }))
+  const [row] = done.rows
+  if (!row) throw new Error('a moved deal is told')
+  return { ...row, sums: done.sums }
 }
 
 /** What a changed deal makes stale, but for the deal itself and what is under way. */

@@ -11,6 +11,7 @@ vi.mock('@/kit/act/notices', () => ({
 }))
 const told: { words: string; undo?: (() => void) | undefined }[] = []
 const SHOWN = ['timetable', 'all']
+const SUMS = ['timetable', 'sums']
 /** The deals as the server has them. */
 let server: Record<number, DealRow>
 let sent: { id: number; version: number; decision_on: string }[]
@@ -31,13 +32,13 @@ async function answer(fault?: Fault): Promise<void> {
 }
 vi.mock('./queries', async (original) => ({
   ...(await original<object>()),
-  changeDeal: async (id: number, version: number, to: { decision_on: string }) => {
+  moveDeal: async (id: number, version: number, to: { decision_on: string }) => {
     sent.push({ id, version, ...to })
     const fault = await new Promise<Fault | undefined>((go) => gates.push(go))
     if (fault) throw fault
     if (server[id]!.version !== version) throw new Fault(409, 'changed_meanwhile', 'Changed.')
     server[id] = { ...server[id]!, ...to, version: version + 1 }
-    return server[id]
+    return { ...server[id], sums: { moves: sent.length } }
   },
 }))
 beforeEach(() => {
@@ -59,6 +60,7 @@ beforeEach(() => {
       useMoves(
         () => SHOWN,
         (code) => code,
+        () => ({ key: SUMS, query: { starts: [] } as never }),
       ),
     ),
   )!

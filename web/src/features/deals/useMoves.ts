@@ -5,7 +5,7 @@ import { complain, say } from '@/kit/act/notices'
 import { useSerial } from '@/kit/act/useSerial'
 import { day } from '@/kit/format/format'
 import { t } from '@/words'
-import { changeDeal, dealKey, STALE_BY_A_DEAL, type Deal, type DealRow } from './queries'
+import { dealKey, moveDeal, STALE_BY_A_DEAL, type DealRow, type SumsAsked } from './queries'
 
 export interface Place {
   stage: string
@@ -21,8 +21,13 @@ interface Move {
 /**
  * @param shown the key of the deals that the board shows
  * @param stageName how a stage is called
+ * @param sums which sums are told along with a move
  */
-export function useMoves(shown: () => QueryKey, stageName: (code: string) => string) {
+export function useMoves(
+  shown: () => QueryKey,
+  stageName: (code: string) => string,
+  sums: () => SumsAsked,
+) {
   const client = useQueryClient()
   /** Moves that stand, the newest last. */
   const moves = shallowRef<Move[]>([])
@@ -34,7 +39,9 @@ export function useMoves(shown: () => QueryKey, stageName: (code: string) => str
     )
   }
   function focus(id: number): void {
-    void nextTick(() => document.querySelector<HTMLElement>(`[data-deal="${id}"]`)?.focus())
+    const there = () => document.querySelector<HTMLElement>(`[data-deal="${id}"]`)?.focus()
+    // What is put is told after this turn: the chip is in its new place only then.
+    setTimeout(() => void nextTick(there))
   }
 
   const serial = useSerial<DealRow, Move>({
@@ -50,9 +57,13 @@ export function useMoves(shown: () => QueryKey, stageName: (code: string) => str
         moves.value = moves.value.filter((each) => each !== move)
       }
     },
-    send: (move, version) => changeDeal(move.id, version, move.to),
+    send: async (move, version) => {
+      const { sums: told, ...row } = await moveDeal(move.id, version, move.to, sums().query)
+      if (told) client.setQueryData(sums().key, told)
+      return row
+    },
     done: (deal, move, later) => {
-      client.setQueryData(dealKey(deal.id), deal as Deal)
+      void client.invalidateQueries({ queryKey: dealKey(deal.id) })
       // A later move of the same deal, or one taken back, is shown and on its way: only the version
       // is taken over.
       put(deal.id, later ? { version: deal.version } : deal)
@@ -62,7 +73,8 @@ export function useMoves(shown: () => QueryKey, stageName: (code: string) => str
         say(t('board.moved', facts), () => takeBack(move))
       }
     },
-    stale: STALE_BY_A_DEAL,
+    // The board shows the move already, and its sums came with the answer.
+    stale: STALE_BY_A_DEAL.filter(([of]) => of !== 'timetable'),
     refused: (fault) => complain(fault),
   })
 

@@ -52,6 +52,12 @@ export default {
     take: 'Take it',
     because: 'learnt: {won} of {n} won',
   },
+  stale: {
+    head: 'Looked after',
+    no_step: 'no next step',
+    quiet: 'nothing done for three weeks',
+    gone: 'its day has gone by',
+  },
   many: {
     title: '{n} deal chosen | {n} deals chosen',
     stage: 'To the stage',
@@ -61,6 +67,8 @@ export default {
     month: 'Month',
     before: 'Now',
     after: 'Then',
+    allBefore: 'All deals now',
+    allAfter: 'All then',
     same: 'No month changes.',
     act: 'Change {n} deal | Change {n} deals',
     done: '{n} deal is changed. | {n} deals are changed.',
