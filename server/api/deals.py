@@ -38,6 +38,7 @@ from api.shapes import (
     who,
 )
 from api.standing import StandingOut, standing_now
+from apps.catalogue.queries import unit_names
 from apps.customers.models import Customer
 from apps.deals.flows import add_deal, change_deal
 from apps.deals.lacking import lacks
@@ -342,6 +343,19 @@ class LearntOut(Schema):
     thin: bool
 
 
+class InterestOut(Schema):
+    """An item that the deal may be about: its net in the base currency, as it was priced on a day."""
+
+    item_id: int
+    code: str
+    name: str
+    quantity: str
+    unit: str
+    unit_name: str
+    net: str
+    priced_on: date
+
+
 class DealOut(DealRow):
     """A deal with all that belongs to it."""
 
@@ -352,6 +366,7 @@ class DealOut(DealRow):
     reason_note: str
     lost_to: str
     lacks: list[str]
+    interest: list[InterestOut]
     next_step: NextStep | None
     learnt: LearntOut | None
     own_probability: str | None
@@ -397,6 +412,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         reason_note=row.reason_note,
         lost_to=row.lost_to,
         lacks=lacks(row),
+        interest=_interest(row),
         next_step=_next_step(row),
         learnt=_learnt(row),
         own_probability=plain(row.own_probability_percent),
@@ -413,6 +429,24 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         route=route_out(route_of_deal(row)),
         created_at=row.created_at,
     )
+
+
+def _interest(row: Deal) -> list[InterestOut]:
+    wanted = list(row.interests.select_related("item"))
+    names = unit_names() if wanted else {}
+    return [
+        InterestOut(
+            item_id=each.item_id,
+            code=each.item.code,
+            name=each.item.name,
+            quantity=plain(each.quantity) or "0",
+            unit=each.unit,
+            unit_name=names.get(each.unit, each.unit),
+            net=sure_money(each.net, settings.BASE_CURRENCY),
+            priced_on=each.priced_on,
+        )
+        for each in wanted
+    ]
 
 
 def _next_step(deal: Deal) -> NextStep | None:

@@ -13,6 +13,7 @@ from api import (
     go,
     handovers,
     health,
+    interests,
     items,
     kept_files,
     leads,
@@ -35,7 +36,7 @@ from api.access import KEEP, SignedIn, guard
 from api.customers import buys, documents, sheet, upkeep
 from api.customers import files as customer_files
 from api.customers import lists as customers
-from api.forecast import deciding, moved, outlook, past, revenue, targets, weighted
+from api.forecast import cuts, deciding, moved, outlook, past, revenue, targets, weighted
 from api.forecast import words as forecast_words
 from api.parsing import CleanParser
 from api.prices import cases, checks, records
@@ -52,9 +53,21 @@ api = NinjaAPI(
 )
 errors.install(api)
 AREAS = (
-    *(people, calendars, today, leads, deals, timetable, pipeline, catalogue, ledger, billing),
+    *(
+        people,
+        calendars,
+        today,
+        leads,
+        deals,
+        timetable,
+        interests,
+        pipeline,
+        catalogue,
+        ledger,
+        billing,
+    ),
     *(customers, documents, buys, sheet, upkeep, customer_files),
-    *(weighted, outlook, deciding, targets, moved, past, revenue, forecast_words),
+    *(weighted, cuts, outlook, deciding, targets, moved, past, revenue, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),
     *(
         checks,

@@ -11,6 +11,7 @@ from routecore.forecast.calibration import (
     together,
 )
 from routecore.forecast.deciding import Swing, deciding
+from routecore.forecast.goods import UNSAID, DealGoods, by_goods, shares_of
 from routecore.forecast.learnt import (
     Decided,
     Experience,
@@ -39,9 +40,11 @@ from routecore.forecast.wilson import wilson
 __all__ = [
     "CAUSES",
     "OVERDUE",
+    "UNSAID",
     "Cell",
     "Chance",
     "Class",
+    "DealGoods",
     "DealGroup",
     "Decided",
     "Experience",
@@ -61,6 +64,7 @@ __all__ = [
     "Tally",
     "Window",
     "brier",
+    "by_goods",
     "calibrate",
     "deciding",
     "forecast_deals",
@@ -72,6 +76,7 @@ __all__ = [
     "moved",
     "revenue_by_month",
     "right_since",
+    "shares_of",
     "size_class",
     "spread_of",
     "together",

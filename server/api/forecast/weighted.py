@@ -82,7 +82,8 @@ def looked_at(person: User, filters: ForecastFilters) -> View:
     return view_of(person, owner=filters.owner, confidence=filters.confidence, customers=customers)
 
 
-def _cell(key: str, name: str, cell: Cell) -> CellOut:
+def cell_out(key: str, name: str, cell: Cell) -> CellOut:
+    """Deals that fall together, as they are told."""
     base = settings.BASE_CURRENCY
     return CellOut(
         key=key,
@@ -103,9 +104,9 @@ def forecast(request: HttpRequest, filters: Query[ForecastFilters]) -> ForecastO
     people = {str(p.pk): p.name for p in User.objects.filter(pk__in=[int(k) for k in view.by_rep])}
     months = [
         MonthOut(
-            **_cell(month, month, cell).model_dump(),
+            **cell_out(month, month, cell).model_dump(),
             stages={
-                code: _cell(code, name, view.by_month_and_stage[month, code])
+                code: cell_out(code, name, view.by_month_and_stage[month, code])
                 for code, name in stages
                 if (month, code) in view.by_month_and_stage
             },
@@ -114,11 +115,11 @@ def forecast(request: HttpRequest, filters: Query[ForecastFilters]) -> ForecastO
     ]
     return ForecastOut(
         currency=settings.BASE_CURRENCY,
-        total=_cell("", "Total", view.total),
+        total=cell_out("", "Total", view.total),
         months=months,
-        stages=[_cell(code, name, view.by_stage.get(code, Cell())) for code, name in stages],
+        stages=[cell_out(code, name, view.by_stage.get(code, Cell())) for code, name in stages],
         reps=sorted(
-            (_cell(key, people[key], cell) for key, cell in view.by_rep.items()),
+            (cell_out(key, people[key], cell) for key, cell in view.by_rep.items()),
             key=lambda cell: cell.name,
         ),
     )

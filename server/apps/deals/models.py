@@ -6,7 +6,8 @@ from django.conf import settings
 from django.db import models
 from django.db.models.functions import Coalesce
 
-from apps.columns import amount_column, one_of, percent_column, sorting
+from apps.catalogue.models import Item
+from apps.columns import amount_column, one_of, percent_column, quantity_column, sorting
 from apps.customers.models import Contact, Customer
 
 SURE, LIKELY, STRETCH = "sure", "likely", "stretch"
@@ -145,4 +146,25 @@ class Deal(models.Model):
                 | models.Q(own_probability_percent__range=(0, 100)),
                 name="deal_probability_in_range",
             ),
+        ]
+
+
+class Interest(models.Model):
+    """An item that a deal may be about, before there is a quote: ``net`` in the base currency, as the price rules had
+    it on ``priced_on``."""
+
+    deal = models.ForeignKey(Deal, on_delete=models.CASCADE, related_name="interests")
+    position = models.PositiveSmallIntegerField()
+    item = models.ForeignKey(Item, on_delete=models.PROTECT, related_name="+")
+    quantity = quantity_column()
+    unit = models.CharField(max_length=3)
+    net = amount_column()
+    priced_on = models.DateField()
+
+    class Meta:
+        ordering = ["deal_id", "position"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(quantity__gt=0), name="interest_quantity_positive"
+            )
         ]

@@ -608,6 +608,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deals/{deal_id}/interest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Interest
+         * @description These items are the deal's now: priced of today, their net is its estimate.
+         */
+        put: operations["set_interest"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pipeline": {
         parameters: {
             query?: never;
@@ -1301,6 +1321,26 @@ export interface paths {
          * @description The weighted forecast. Three queries.
          */
         get: operations["get_forecast"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/forecast/cuts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cut
+         * @description The open deals by one thing. At most eight queries.
+         */
+        get: operations["get_cut"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4659,6 +4699,8 @@ export interface components {
             lost_to: string;
             /** Lacks */
             lacks: string[];
+            /** Interest */
+            interest: components["schemas"]["InterestOut"][];
             next_step: components["schemas"]["NextStep"] | null;
             learnt: components["schemas"]["LearntOut"] | null;
             /** Own Probability */
@@ -4728,6 +4770,31 @@ export interface components {
             available: string | null;
             /** After */
             after: string | null;
+        };
+        /**
+         * InterestOut
+         * @description An item that the deal may be about: its net in the base currency, as it was priced on a day.
+         */
+        InterestOut: {
+            /** Item Id */
+            item_id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+            /** Unit Name */
+            unit_name: string;
+            /** Net */
+            net: string;
+            /**
+             * Priced On
+             * Format: date
+             */
+            priced_on: string;
         };
         /**
          * LearntOut
@@ -5163,6 +5230,28 @@ export interface components {
              */
             keep: boolean;
             sums?: components["schemas"]["TimetableColumns"] | null;
+        };
+        /**
+         * InterestIn
+         * @description All lines of interest, in their order; without one the estimate stays as it is.
+         */
+        InterestIn: {
+            /** Version */
+            version: number;
+            /** Rows */
+            rows: components["schemas"]["InterestRow"][];
+        };
+        /**
+         * InterestRow
+         * @description So much of an item.
+         */
+        InterestRow: {
+            /** Item Id */
+            item_id: number;
+            /** Quantity */
+            quantity: number | string;
+            /** Unit */
+            unit: string;
         };
         /**
          * PipelineOut
@@ -6802,6 +6891,68 @@ export interface components {
             stages: {
                 [key: string]: components["schemas"]["CellOut"];
             };
+        };
+        /**
+         * CutFilters
+         * @description By what; of the item groups, the one whose deals are told ("none": of deals that name no item).
+         */
+        CutFilters: {
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Confidence
+             * @default
+             */
+            confidence: string;
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * By
+             * @default goods
+             * @enum {string}
+             */
+            by: "goods" | "customer" | "confidence" | "team";
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+        };
+        /**
+         * CutOut
+         * @description The cells, those with most first; ``others`` together, where not all are named. ``parts`` are the deals of the
+         *     group that was asked for, ``rest`` what its others come to.
+         */
+        CutOut: {
+            /** Currency */
+            currency: string;
+            /** Cells */
+            cells: components["schemas"]["CellOut"][];
+            others: components["schemas"]["CellOut"] | null;
+            /** Parts */
+            parts: components["schemas"]["GoodsPart"][];
+            rest: components["schemas"]["CellOut"] | null;
+        };
+        /**
+         * GoodsPart
+         * @description A deal, and the part of it that is of a group.
+         */
+        GoodsPart: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Customer */
+            customer: string;
+            /** Amount */
+            amount: string;
+            /** Weighted */
+            weighted: string;
         };
         /**
          * RangeFilters
@@ -13058,6 +13209,32 @@ export interface operations {
             };
         };
     };
+    set_interest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                deal_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InterestIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DealOut"];
+                };
+            };
+        };
+    };
     get_pipeline: {
         parameters: {
             query?: never;
@@ -14013,6 +14190,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ForecastOut"];
+                };
+            };
+        };
+    };
+    get_cut: {
+        parameters: {
+            query?: {
+                owner?: number | null;
+                confidence?: string;
+                customer?: number | null;
+                family?: boolean;
+                by?: "goods" | "customer" | "confidence" | "team";
+                group?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutOut"];
                 };
             };
         };

@@ -15,7 +15,8 @@ from apps.errors import Invalid
 from apps.numbering.flows import next_number
 from apps.people.access import owned, pick, sells
 from apps.people.models import User
-from apps.quotes.flows.saving import note_price, write_lines
+from apps.quotes.flows.saving import note_price, put_lines, write_lines
+from apps.quotes.interest import drafted
 from apps.quotes.models import Quote, Revision
 from apps.quotes.pricing.question import draft_lines
 from apps.quotes.queries import own_revision
@@ -29,7 +30,7 @@ REVISED: list[Callable[[Revision, Revision], None]] = []
 def start_quote(
     who: User, *, today: date, customer_id: int | None = None, deal_id: int | None = None
 ) -> Revision:
-    """A new quote with its draft A; from a deal, its customer and contact carry over."""
+    """A new quote with its draft A; from a deal, its customer, its contact and its lines of interest carry over."""
     sells(who)
     deal = None
     if deal_id:
@@ -47,7 +48,11 @@ def start_quote(
         contact=deal.contact if deal and deal.contact else customer.contacts.active().first(),
         owner=deal.owner if deal else who,
     )
-    return empty_revision(who, quote, "A", today)
+    revision = empty_revision(who, quote, "A", today)
+    wanted = drafted(deal) if deal else []
+    if wanted:
+        put_lines(who, revision, wanted, today)
+    return revision
 
 
 def empty_revision(who: User, quote: Quote, letter: str, today: date) -> Revision:

@@ -14,6 +14,7 @@ import StartQuote from '@/parts/route/StartQuote.vue'
 import { t } from '@/words'
 import DealForm from './DealForm.vue'
 import DealQuotes from './DealQuotes.vue'
+import InterestCard from './InterestCard.vue'
 import { dealKey, dealQuery } from './queries'
 
 const route = useRoute()
@@ -41,6 +42,7 @@ const again = () => void client.invalidateQueries({ queryKey: dealKey(id) })
         <section class="card">
           <DealForm :deal="data" />
           <DealQuotes :deal="data" :quotes="data.quotes" />
+          <InterestCard v-if="open" :deal="data" />
         </section>
         <ActivityCard
           :activities="data.activities"

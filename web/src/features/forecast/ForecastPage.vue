@@ -16,6 +16,7 @@ import { confidenceChoices } from '@/parts/deal/confidence'
 import { t } from '@/words'
 import BacktestCard from './BacktestCard.vue'
 import CalibrationCard from './CalibrationCard.vue'
+import CutsCard from './CutsCard.vue'
 import ForecastTables from './ForecastTables.vue'
 import OutlookCard from './OutlookCard.vue'
 import RevenueCard from './RevenueCard.vue'
@@ -115,6 +116,7 @@ function deals(filter: Record<string, string>): string {
       </section>
       <ForecastTables :forecast="data" :deals="deals" />
     </div>
+    <CutsCard class="on-screen" :values="values" :deals="deals" />
     <CalibrationCard v-model:days="filters.days.value" class="on-screen" :values="values" />
     <BacktestCard class="on-screen" :values="values" />
     <SumBar :sums="sums" :stale="isPlaceholderData" />

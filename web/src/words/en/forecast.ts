@@ -32,6 +32,17 @@ export default {
     learnt: 'Learnt',
     learntHint: 'Learnt from what became of the deals of two years; a rep’s own word stays',
   },
+  cuts: {
+    title: 'What the open deals are',
+    hint: '{currency}; every cut adds up to the same total',
+    by: 'By',
+    goods: 'Item group',
+    customer: 'Customer',
+    confidence: 'Confidence',
+    unsaid: 'Nothing said of items',
+    others: 'Others together',
+    open: 'Deals of {name}',
+  },
   deciding: {
     title: 'The deals that decide',
     hint: 'think of them otherwise: nothing is stored before you keep it',
