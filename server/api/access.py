@@ -112,7 +112,7 @@ AREAS = (
             ),
             *("list_targets", "get_deciding", "get_moved", "list_snapshots", "keep_snapshot"),
             *("get_calibration", "export_outlook", "get_backtest", "list_words", "say_word"),
-            *("get_revenue", "what_if", "get_cut", "set_interest"),
+            *("get_revenue", "what_if", "get_cut", "set_interest", "list_target_changes"),
         ),
     ),
     Area(
@@ -121,7 +121,7 @@ AREAS = (
         own="reads",
         team="the team's",
         everything="all",
-        operations=("set_targets",),
+        operations=("set_targets", "propose_targets"),
     ),
     Area(
         name="quotes",

@@ -289,6 +289,7 @@ class ActivityOut(Schema):
     kind: str
     text: str
     who: str
+    who_id: int
     due_on: date | None
     done_at: datetime | None
     created_at: datetime
@@ -302,6 +303,7 @@ def activity_out(row: Activity) -> ActivityOut:
         kind=row.kind,
         text=row.text,
         who=row.owner.name,
+        who_id=row.owner_id,
         due_on=row.due_on,
         done_at=row.done_at,
         created_at=row.created_at,
@@ -574,16 +576,17 @@ def new_activity(request: HttpRequest, data: NewActivity) -> Status[ActivityOut]
 
 
 class FollowUpChange(Schema):
-    """Done or open again, or another day."""
+    """Done or open again, another day, somebody else's."""
 
     version: Version
     done: bool | None = None
     due_on: Day | None = None
+    owner_id: Id | None = None
 
 
 @router.patch("/activities/{activity_id}", response=ActivityOut, operation_id="change_follow_up")
 def move_follow_up(request: HttpRequest, activity_id: PathId, data: FollowUpChange) -> ActivityOut:
-    """Mark a follow-up done or open, or move its day."""
+    """Mark a follow-up done or open, move its day, give it to a colleague."""
     row = change_follow_up(
         who(request),
         activity_id,
@@ -591,5 +594,6 @@ def move_follow_up(request: HttpRequest, activity_id: PathId, data: FollowUpChan
         now=timezone.now(),
         done=data.done,
         due_on=data.due_on,
+        owner_id=data.owner_id,
     )
     return activity_out(row)

@@ -23,6 +23,7 @@ from apps.door.visits import (
     visits_of,
 )
 from apps.journal.audit import note
+from apps.people.access import colleagues_of
 from apps.people.models import ADMIN, CLERK, LEAD, REP, User, Visit
 from routecore.money import minor_digits
 
@@ -57,6 +58,7 @@ class Me(Schema):
     leads: bool
     keeps: bool
     people: list[Person]
+    colleagues: list[Person]
     base_currency: str
     base_digits: int
     usual_decision_days: int
@@ -83,6 +85,9 @@ def me_of(person: User) -> Me:
         keeps=person.role == ADMIN,
         people=[Person(id=p.pk, name=p.name) for p in mates.order_by("first_name")]
         if leads
+        else [],
+        colleagues=[Person(id=p.pk, name=p.name) for p in colleagues_of(person)]
+        if person.role != CLERK
         else [],
         base_currency=settings.BASE_CURRENCY,
         base_digits=minor_digits(settings.BASE_CURRENCY),

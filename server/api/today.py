@@ -40,7 +40,7 @@ from apps.listing import rows_at, rows_of
 from apps.orders.models import OrderSignOff, Outlook
 from apps.orders.queries import worth_of
 from apps.people.access import owned
-from apps.people.models import ADMIN, CLERK, LEAD, User
+from apps.people.models import ADMIN, CLERK, LEAD, REP, User
 from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import Quote, SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
@@ -119,7 +119,10 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
     rows = (
         Activity.objects.filter(owned(person), kind=FOLLOW_UP, done_at__isnull=True, due_on__lte=on)
         .select_related("customer", "deal")
-        .only(*("text", "due_on", "version", "customer__name", "deal__title"))
+        .only(
+            *("text", "due_on", "version", "customer__name", "deal__title"),
+            *("deal__owner_id", "customer__owner_id"),
+        )
         .order_by("due_on", "pk")[:MOST]
     )
     return [
@@ -132,12 +135,20 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
             amount=None,
             currency="",
             detail=row.deal.title if row.deal else "",
-            to=f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}",
+            to=_place_of(row, person),
             activity_id=row.pk,
             version=row.version,
         )
         for row in rows
     ]
+
+
+def _place_of(row: Activity, person: User) -> str:
+    """Where a follow-up leads; nowhere for a colleague who sees neither the deal nor the customer."""
+    about = row.deal or row.customer
+    if person.role == REP and about.owner_id != person.pk:
+        return ""
+    return f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}"
 
 
 def _leads_due(person: User, on: date) -> list[DueStop]:

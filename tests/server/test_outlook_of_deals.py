@@ -234,3 +234,32 @@ def test_the_deals_that_decide_a_month_and_what_it_is_without_them(
     none = as_ilse("get", "forecast/deciding", **asked)
     assert (none["target_set"], none["target"]) == (False, "40001.00")
     assert as_ilse.status("get", "forecast/deciding", month="2026-13") == 422
+
+
+def test_targets_are_proposed_from_a_year_before_and_what_was_set_is_told(
+    world: World, as_ilse: Caller, as_petra: Caller
+) -> None:
+    month = world.today.replace(day=1)
+    before = month.replace(year=month.year - 1)
+    Target.objects.create(owner=world.ilse, month=before, amount=D("1000.10"))
+    won = deal(world, 300, 50, world.today)
+    as_ilse("patch", f"deals/{won.pk}", {"version": won.version, "stage": "won"})
+    Deal.objects.filter(pk=won.pk).update(
+        closed_at=timezone.now().replace(year=world.today.year - 1, day=15)
+    )
+    asked = as_petra("get", "targets/proposed", factor="1.055")
+    told = {"owner_id": world.ilse.pk, "month": str(month)}
+    assert asked == [{**told, "amount": "1055.11"}]
+    assert as_petra("get", "targets/proposed", of="won") == [{**told, "amount": "300.00"}]
+    assert as_ilse.status("get", "targets/proposed") == 403
+    for factor in ("0", "-1", "11", "much"):
+        assert as_petra.status("get", "targets/proposed", factor=factor) == 422
+    as_petra("put", "targets", {"rows": [aim(world.ilse.pk, month, "900")]})
+    (change,) = as_ilse("get", "targets/changes")
+    assert (change["who"], change["owner"], change["month"]) == (
+        world.petra.name,
+        world.ilse.name,
+        f"{month:%Y-%m}",
+    )
+    assert (change["before"], change["after"]) == (None, "900.00")
+    assert world.call(world.stranger)("get", "targets/changes") == []

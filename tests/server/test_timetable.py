@@ -136,3 +136,26 @@ def test_a_move_that_is_tried_tells_the_months_and_one_that_is_kept_the_new_sums
     kept = as_ilse("post", "deal-changes", {"rows": [row], "keep": True, "sums": sums})
     assert [each["amount"] for each in kept["sums"]["columns"]] == ["500.00", "1000.00"]
     assert kept["sums"] == as_ilse("get", f"timetable/sums?starts={later}")
+
+
+def test_a_follow_up_is_given_to_a_colleague_and_taken_back(world: World, as_ilse: Caller) -> None:
+    body = {"kind": "follow_up", "text": "Ring", "deal_id": world.deal.pk}
+    made = as_ilse("post", "activities", {**body, "due_on": str(world.today)})
+    path, tomas = f"activities/{made['id']}", world.call(world.tomas)
+    given = as_ilse("patch", path, {"version": 1, "owner_id": world.tomas.pk})
+    assert (given["who"], given["who_id"]) == (world.tomas.name, world.tomas.pk)
+    # It is on his Today, without a way to a deal that he may not see, and off hers.
+    (stop,) = tomas("get", "today")["follow_ups"]
+    assert (stop["title"], stop["to"]) == ("Ring", "")
+    assert as_ilse("get", "today")["follow_ups"] == []
+    # The deal is hers: she takes it back. He does not give away what is hers alone.
+    back = as_ilse("patch", path, {"version": 2, "owner_id": world.ilse.pk})
+    assert back["who_id"] == world.ilse.pk
+    assert tomas.status("patch", path, {"version": 3, "owner_id": world.tomas.pk}) == 404
+    # Nobody of another team, nobody who does not sell, is given anything.
+    for person in (world.stranger, world.joren, world.admin):
+        assert as_ilse.status("patch", path, {"version": 3, "owner_id": person.pk}) == 404
+    assert as_ilse.status("patch", path, {"version": 1, "owner_id": world.petra.pk}) == 409
+    names = [row["id"] for row in as_ilse("get", "session")["colleagues"]]
+    assert sorted(names) == sorted([world.ilse.pk, world.tomas.pk, world.petra.pk])
+    assert world.call(world.joren)("get", "session")["colleagues"] == []

@@ -9,7 +9,7 @@ from apps.customers.models import Customer
 from apps.deals.models import Deal
 from apps.diary.models import FOLLOW_UP, KINDS, Activity
 from apps.errors import Invalid, check_version
-from apps.people.access import owned, pick, pick_locked, sells
+from apps.people.access import colleagues_of, owned, pick, pick_locked, sells
 from apps.people.models import User
 
 
@@ -69,16 +69,23 @@ def change_follow_up(
     now: datetime,
     done: bool | None = None,
     due_on: date | None = None,
+    owner_id: int | None = None,
 ) -> Activity:
-    """Mark a follow-up done or open again, or move its day."""
+    """Mark a follow-up done or open again, move its day, or give it to a colleague of the team.
+
+    It is changed by whose it is, and by whose the deal or the customer is.
+    """
     sells(who)
-    rows = Activity.objects.filter(owned(who), kind=FOLLOW_UP)
+    mine = owned(who) | owned(who, "deal__owner") | owned(who, "customer__owner")
+    rows = Activity.objects.filter(mine, kind=FOLLOW_UP)
     activity = pick_locked(rows, activity_id, "follow-up")
     check_version(activity.version, version, "follow-up")
     if done is not None:
         activity.done_at = now if done else None
     if due_on is not None:
         activity.due_on = due_on
+    if owner_id is not None and owner_id != activity.owner_id:
+        activity.owner = pick(colleagues_of(who), owner_id, "person")
     activity.version += 1
     activity.save()
     return activity

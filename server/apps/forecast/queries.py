@@ -8,12 +8,12 @@ from decimal import Decimal
 from django.db.models import QuerySet, Sum
 from django.utils import timezone
 
-from apps.deals.models import DealQuerySet
+from apps.deals.models import Deal, DealQuerySet
 from apps.deals.queries import won_within
 from apps.forecast.called import Called, open_chances
 from apps.forecast.models import Target
 from apps.people.models import ADMIN, LEAD, REP, User
-from routecore.dates import month_end
+from routecore.dates import month_end, months_back
 from routecore.forecast import Chance, Spread, spread_of
 
 ZERO = Decimal(0)
@@ -123,3 +123,23 @@ def targets_within(owners: Iterable[int], first: date, last: date) -> list[tuple
     """What these people are to win together, by month. One query."""
     found = Target.objects.filter(month__range=(first, last), owner__in=list(owners)).order_by()
     return list(found.values_list("month").annotate(Sum("amount")))
+
+
+def last_years(
+    people: Iterable[User], months: Sequence[date], *, of: str
+) -> dict[tuple[int, date], Decimal]:
+    """By person and month, what the same month a year before had: its target, or what was ``won`` in it. One query."""
+    before = {months_back(month, 12): month for month in months}
+    keys = [person.pk for person in people]
+    if of == "targets":
+        rows = Target.objects.filter(owner__in=keys, month__in=list(before)).order_by()
+        return {
+            (owner, before[month]): amount
+            for owner, month, amount in rows.values_list("owner", "month", "amount")
+        }
+    found: dict[tuple[int, date], Decimal] = {}
+    won = won_within(Deal.objects.filter(owner__in=keys), min(before), month_end(max(before)))
+    for owner, at, amount in won.order_by().values_list("owner", "closed_at", "amount"):
+        key = (owner, before[timezone.localdate(at).replace(day=1)])
+        found[key] = found.get(key, ZERO) + amount
+    return found

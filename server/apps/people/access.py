@@ -78,6 +78,14 @@ def pick_locked(rows: QuerySet[Record], pk: int, what: str) -> Record:
     return pick(rows, pk, what)
 
 
+def colleagues_of(who: User) -> QuerySet[User]:
+    """Those who sell beside this person, who may be given something to do: of the team, for an administrator all."""
+    people = User.objects.filter(is_active=True, role__in=(REP, LEAD))
+    if who.role != ADMIN:
+        people = people.filter(team_id=who.team_id) if who.team_id else people.filter(pk=who.pk)
+    return people.order_by("first_name", "last_name", "pk")
+
+
 def new_owner(who: User, owner_id: int | None) -> User:
     """The owner of a new record: oneself, or for a lead somebody of the team."""
     if owner_id is None or owner_id == who.pk:

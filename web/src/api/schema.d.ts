@@ -543,7 +543,7 @@ export interface paths {
         head?: never;
         /**
          * Move Follow Up
-         * @description Mark a follow-up done or open, or move its day.
+         * @description Mark a follow-up done or open, move its day, give it to a colleague.
          */
         patch: operations["change_follow_up"];
         trace?: never;
@@ -1446,6 +1446,48 @@ export interface paths {
          * @description Set targets: all of them, or none where somebody changed one meanwhile.
          */
         put: operations["set_targets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proposed
+         * @description A year's targets from those of the year before, or from what was won then, times a factor. Nothing is stored.
+         *
+         *     Months without anything before are left out. Three queries.
+         */
+        get: operations["propose_targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Changes
+         * @description The newest changes of those targets that this person sees. Two queries.
+         */
+        get: operations["list_target_changes"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -3758,6 +3800,8 @@ export interface components {
             keeps: boolean;
             /** People */
             people: components["schemas"]["Person"][];
+            /** Colleagues */
+            colleagues: components["schemas"]["Person"][];
             /** Base Currency */
             base_currency: string;
             /** Base Digits */
@@ -4587,6 +4631,8 @@ export interface components {
             text: string;
             /** Who */
             who: string;
+            /** Who Id */
+            who_id: number;
             /** Due On */
             due_on: string | null;
             /** Done At */
@@ -5043,7 +5089,7 @@ export interface components {
         };
         /**
          * FollowUpChange
-         * @description Done or open again, or another day.
+         * @description Done or open again, another day, somebody else's.
          */
         FollowUpChange: {
             /** Version */
@@ -5052,6 +5098,8 @@ export interface components {
             done?: boolean | null;
             /** Due On */
             due_on?: string | null;
+            /** Owner Id */
+            owner_id?: number | null;
         };
         /**
          * TimetableColumns
@@ -7255,6 +7303,42 @@ export interface components {
             rows: components["schemas"]["TargetIn"][];
             /** First */
             first?: string | null;
+        };
+        /**
+         * ProposedTarget
+         * @description What somebody's month may be set to.
+         */
+        ProposedTarget: {
+            /** Owner Id */
+            owner_id: number;
+            /**
+             * Month
+             * Format: date
+             */
+            month: string;
+            /** Amount */
+            amount: string;
+        };
+        /**
+         * TargetChange
+         * @description A target that was set: who set whose, for which month (ISO), from what to what; None for none.
+         */
+        TargetChange: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Who */
+            who: string;
+            /** Owner */
+            owner: string;
+            /** Month */
+            month: string;
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
         };
         /**
          * MovedFilters
@@ -14369,6 +14453,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TargetsOut"];
+                };
+            };
+        };
+    };
+    propose_targets: {
+        parameters: {
+            query?: {
+                factor?: number | string;
+                of?: "targets" | "won";
+                first?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedTarget"][];
+                };
+            };
+        };
+    };
+    list_target_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetChange"][];
                 };
             };
         };

@@ -8,10 +8,12 @@ import { say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
 import { figure } from '@/kit/format/format'
+import { readNumber } from '@/kit/format/readNumber'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
 import { monthName } from './months'
-import { cellOf, changesOf, type Typed } from './targets'
+import { cellOf, changesOf, pasted, type Typed } from './targets'
+import TargetChanges from './TargetChanges.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const client = useQueryClient()
@@ -37,6 +39,26 @@ function type(cell: string, event: Event): void {
   form.value = { ...form.value, [cell]: (event.target as HTMLInputElement).value }
   said.value = ''
 }
+function paste(cell: string, event: ClipboardEvent): void {
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  if (!data.value || !/[\t\n]/.test(text.trim())) return
+  event.preventDefault()
+  form.value = { ...form.value, ...pasted(data.value, cell, text) }
+}
+const factor = ref('1')
+const fill = (of: 'targets' | 'won') =>
+  run(async () => {
+    const read = readNumber(factor.value)
+    if (!read || !('value' in read)) {
+      said.value = t('forecast.targets.noFactor')
+      return
+    }
+    const query = { factor: read.value, of }
+    const rows = await take(api.GET('/api/targets/proposed', { params: { query } }))
+    said.value = rows.length ? '' : t('forecast.targets.nothingBefore')
+    const more = rows.map((row) => [cellOf(row.owner_id, row.month), figure(row.amount)] as const)
+    form.value = { ...form.value, ...Object.fromEntries(more) }
+  })
 function key(event: KeyboardEvent): void {
   const step = event.key === 'ArrowUp' ? -1 : ['Enter', 'ArrowDown'].includes(event.key) ? 1 : 0
   if (!step || event.ctrlKey || event.altKey) return
@@ -91,6 +113,7 @@ const keep = () =>
                   :aria-label="t('forecast.targets.of', labelOf(cellOf(person.id, row.month)))"
                   @input="type(cellOf(person.id, row.month), $event)"
                   @keydown="key"
+                  @paste="paste(cellOf(person.id, row.month), $event)"
                 />
                 <template v-else>{{ figure(row.amount) }}</template>
               </td>
@@ -104,8 +127,26 @@ const keep = () =>
           t('forecast.targets.keep')
         }}</ElButton>
         <ElButton text @click="emit('close')">{{ t('kit.step.notYet') }}</ElButton>
+        <span v-if="data.may_set" class="fill">
+          {{ t('forecast.targets.fill') }}
+          <ElInput
+            v-model="factor"
+            size="small"
+            class="factor"
+            inputmode="decimal"
+            :aria-label="t('forecast.targets.factor')"
+            @keydown.enter.prevent="fill('targets')"
+          />
+          <ElButton size="small" :disabled="busy" @click="fill('targets')">{{
+            t('forecast.targets.ofTargets')
+          }}</ElButton>
+          <ElButton size="small" :disabled="busy" @click="fill('won')">{{
+            t('forecast.targets.ofWon')
+          }}</ElButton>
+        </span>
       </div>
     </form>
+    <TargetChanges />
   </section>
 </template>
 
@@ -121,6 +162,19 @@ input {
   white-space: nowrap;
 }
 .foot {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 12px;
+  align-items: center;
   margin-top: 8px;
+}
+.fill {
+  display: flex;
+  gap: 6px;
+  align-items: center;
+  margin-left: auto;
+}
+.factor {
+  width: 70px;
 }
 </style>

@@ -30,3 +30,21 @@ export function changesOf(known: Targets, typed: Typed): { rows: Row[]; unread: 
   }
   return { rows, unread }
 }
+
+/** What is pasted from a sheet, from a cell on: rows by line, months by tab. What does not fit is left out. */
+export function pasted(known: Targets, from: string, text: string): Typed {
+  const [id = '', month = ''] = from.split(' ')
+  const row = known.people.findIndex((each) => String(each.id) === id)
+  const column = known.months.indexOf(month)
+  const found: Typed = {}
+  if (row < 0 || column < 0) return found
+  const lines = text.replace(/\r/g, '').replace(/\n$/, '').split('\n')
+  lines.forEach((line, down) =>
+    line.split('\t').forEach((value, right) => {
+      const person = known.people[row + down]
+      const at = known.months[column + right]
+      if (person && at) found[cellOf(person.id, at)] = value.trim()
+    }),
+  )
+  return found
+}

@@ -29,7 +29,8 @@ const late = computed(
 <template>
   <li class="stop" :class="{ wide: !stop.customer && !stop.amount }">
     <span class="dot" aria-hidden="true" />
-    <RouterLink class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
+    <RouterLink v-if="stop.to" class="title" :to="stop.to">{{ title(stop) }}</RouterLink>
+    <b v-else class="title">{{ title(stop) }}</b>
     <span class="who">{{ stop.customer }}</span>
     <span class="soft detail"
       >{{ stop.books.length ? differing(stop.books) : stop.detail

@@ -6,6 +6,7 @@ import { api, take, type Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import { addDays, day, moment, todayIso } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
@@ -72,6 +73,21 @@ const move = (row: Shapes['ActivityOut'], day_on: string | null) =>
     await take(api.PATCH('/api/activities/{activity_id}', { params, body }))
     emit('changed')
     say(t('diary.moved', { day: day(day_on) }))
+  })
+const others = (row: Shapes['ActivityOut']) => {
+  const known = (me.value?.colleagues ?? []).map(({ id, name }) => ({ value: id, label: name }))
+  const there = known.some(({ value }) => value === row.who_id)
+  return there ? known : [{ value: row.who_id, label: row.who }, ...known]
+}
+const give = (row: Shapes['ActivityOut'], owner_id: number | null, back = false) =>
+  run(async () => {
+    if (owner_id === null || owner_id === row.who_id) return
+    const params = { path: { activity_id: row.id } }
+    const body = { version: row.version, owner_id }
+    const saved = await take(api.PATCH('/api/activities/{activity_id}', { params, body }))
+    emit('changed')
+    if (back) say(t('diary.givenBack'))
+    else say(t('diary.given', { name: saved.who }), () => void give(saved, row.who_id, true))
   })
 </script>
 
@@ -145,6 +161,16 @@ const move = (row: Shapes['ActivityOut'], day_on: string | null) =>
           @click="finish(row, true)"
           >{{ t('diary.finishAct') }}</ElButton
         >
+        <ChoiceField
+          v-if="row.kind === 'follow_up' && !row.done_at && others(row).length > 1"
+          class="whose"
+          :model-value="row.who_id"
+          :choices="others(row)"
+          :label="t('diary.whose', { what: row.text })"
+          bare
+          small
+          @update:model-value="(id) => give(row, id ?? null)"
+        />
       </li>
     </ol>
   </section>
@@ -176,6 +202,11 @@ li {
 small {
   font-size: 12px;
   white-space: nowrap;
+}
+.whose {
+  grid-column: 2;
+  width: 180px;
+  margin: 0;
 }
 .open {
   color: var(--coral);
