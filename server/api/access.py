@@ -113,6 +113,7 @@ AREAS = (
             *("list_targets", "get_deciding", "get_moved", "list_snapshots", "keep_snapshot"),
             *("get_calibration", "export_outlook", "get_backtest", "list_words", "say_word"),
             *("get_revenue", "what_if", "get_cut", "set_interest", "list_target_changes"),
+            *("list_day_visits", "plan_visit", "order_visits"),
         ),
     ),
     Area(

@@ -30,6 +30,7 @@ from api import (
     timetable,
     today,
     views,
+    visits,
     whole_route,
 )
 from api.access import KEEP, SignedIn, guard
@@ -58,6 +59,7 @@ AREAS = (
         calendars,
         today,
         leads,
+        visits,
         deals,
         timetable,
         interests,

@@ -19,6 +19,7 @@ from api.standing import StandingOut, standing_now
 from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.deals.queries import deals_of
+from apps.diary.stale import looked_after
 from apps.ledger.balances import PATIENCE
 from apps.ledger.flows import early_of, open_parts, paid_on_days
 from apps.ledger.models import CREDIT, Account, Invoice
@@ -232,7 +233,7 @@ def books_out(account: Account) -> list[BooksOut]:
 
 def _deals(person: User, row: Customer, on: date) -> list[DealRow]:
     """The open ones first, then those that closed last."""
-    rows = deals_of(person).select_related("stage", "owner").filter(customer=row)
+    rows = looked_after(deals_of(person)).select_related("stage", "owner").filter(customer=row)
     newest = rows.order_by(F("closed_at").desc(nulls_first=True), "-decision_on")[:50]
     return [deal_row(deal, on) for deal in newest]
 

@@ -93,6 +93,8 @@ def _event(row: Activity) -> Event:
     event.add("dtend", row.due_on + timedelta(days=1))
     event.add("summary", f"{'✓ ' if row.done_at else ''}{row.text}"[:200])
     about = row.deal.title if row.deal else ""
+    if row.visit and row.customer.town:
+        event.add("location", f"{row.customer.name}, {row.customer.town}")
     event.add("description", "\n".join(part for part in (row.customer.name, about) if part))
     event.add("transp", "TRANSPARENT")
     event.add("status", "CONFIRMED")

@@ -28,7 +28,8 @@ class Feed(models.Model):
 class Activity(models.Model):
     """A call, visit or note that was made; or a follow-up, due on a day until it is done.
 
-    ``document`` is the number of the quote that a follow-up asks about, where it is one's.
+    ``document`` is the number of the quote that a follow-up asks about, where it is one's. A follow-up may be a
+    ``visit``, at its ``place`` among those of the day.
     """
 
     kind = models.CharField(max_length=10)
@@ -41,6 +42,8 @@ class Activity(models.Model):
     document = models.CharField(max_length=20, blank=True)
     due_on = models.DateField(null=True)
     done_at = models.DateTimeField(null=True)
+    visit = models.BooleanField(default=False)
+    place = models.PositiveSmallIntegerField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
     version = models.PositiveIntegerField(default=1)
 

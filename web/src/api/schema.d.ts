@@ -380,6 +380,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Visits
+         * @description One's own visits of a day; today's without one. Four queries.
+         */
+        get: operations["list_day_visits"];
+        /**
+         * Order
+         * @description Put a day's visits in order.
+         */
+        put: operations["order_visits"];
+        /**
+         * Plan
+         * @description Plan a visit, after the others of its day.
+         */
+        post: operations["plan_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stages": {
         parameters: {
             query?: never;
@@ -4427,6 +4455,79 @@ export interface components {
             /** Title */
             title: string;
             fault: components["schemas"]["Fault"] | null;
+        };
+        /**
+         * PlannedVisit
+         * @description A visit: what for, where, whom to ask for; empty where nothing is known.
+         */
+        PlannedVisit: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Text */
+            text: string;
+            /** Done */
+            done: boolean;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Deal Id */
+            deal_id: number | null;
+            /** Deal */
+            deal: string;
+            /** Street */
+            street: string;
+            /** Town */
+            town: string;
+            /** Person */
+            person: string;
+            /** Phone */
+            phone: string;
+        };
+        /**
+         * VisitsOut
+         * @description A day, and its visits in their order.
+         */
+        VisitsOut: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Rows */
+            rows: components["schemas"]["PlannedVisit"][];
+        };
+        /**
+         * VisitIn
+         * @description A visit to a customer, or about a deal.
+         */
+        VisitIn: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Text */
+            text: string;
+            /** Customer Id */
+            customer_id?: number | null;
+            /** Deal Id */
+            deal_id?: number | null;
+        };
+        /**
+         * VisitOrder
+         * @description All visits of a day, in the order in which they are to be made.
+         */
+        VisitOrder: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Ids */
+            ids: number[];
         };
         /**
          * StageOut
@@ -12936,6 +13037,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    list_day_visits: {
+        parameters: {
+            query?: {
+                day?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
+                };
+            };
+        };
+    };
+    order_visits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
+                };
+            };
+        };
+    };
+    plan_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitsOut"];
+                };
             };
         };
     };

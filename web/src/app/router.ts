@@ -63,6 +63,11 @@ export const router = createRouter({
       meta: { title: 'deals.pipeline.title' },
     },
     {
+      path: '/visits',
+      component: () => import('@/features/today/VisitsPage.vue'),
+      meta: { title: 'today.visits.title' },
+    },
+    {
       path: '/leads',
       component: () => import('@/features/leads/LeadsPage.vue'),
       meta: { title: 'leads.title' },

@@ -66,6 +66,9 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
       <p class="soft">
         {{ data ? day(data.day) : '' }} · {{ me?.name }}{{ me?.leads ? `, ${me.team}` : '' }}
       </p>
+      <RouterLink v-if="me?.sells" class="btn small plan" to="/visits">{{
+        t('today.visits.open')
+      }}</RouterLink>
     </header>
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
@@ -111,6 +114,9 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
   gap: 14px;
   align-items: baseline;
   margin-bottom: 10px;
+}
+.plan {
+  margin-left: auto;
 }
 .figures {
   display: grid;
