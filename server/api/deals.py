@@ -397,12 +397,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
     row = pick(rows, deal_id, "deal")
     contacts = contacts_out(row.customer, row.contact_id)
     quotes = list(Quote.objects.filter(deal=row).order_by("-pk"))
-    issued = dict(
-        Revision.objects.filter(quote__in=quotes, issued_at__isnull=False)
-        .order_by()
-        .values_list("quote")
-        .annotate(Max("issued_at"))
-    )
+    issued = _issued(quotes)
     chosen = next((quote.pk for quote in quotes if quote.chosen), None)
     current = chosen or max(issued, key=lambda key: issued[key], default=None)
     return DealOut(
@@ -431,6 +426,12 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         route=route_out(route_of_deal(row)),
         created_at=row.created_at,
     )
+
+
+def _issued(quotes: list[Quote]) -> dict[int, datetime]:
+    """By quote, when it was issued last."""
+    rows = Revision.objects.filter(quote__in=quotes, issued_at__isnull=False).order_by()
+    return dict(rows.values_list("quote").annotate(Max("issued_at")))
 
 
 def _interest(row: Deal) -> list[InterestOut]:

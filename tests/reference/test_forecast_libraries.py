@@ -23,6 +23,7 @@ from routecore.forecast import (
     brier,
     calibrate,
     forecast_deals,
+    revenue_by_month,
     spread_of,
     weigh,
     wilson,
@@ -135,3 +136,41 @@ def test_sums_by_month_stage_and_rep_are_those_of_pandas() -> None:
         }
     both = frame.groupby(["month", "stage"])["weighted"].sum()
     assert {key: cell.weighted for key, cell in told.by_month_and_stage.items()} == dict(both)
+
+
+def test_revenue_by_month_is_that_of_pandas() -> None:
+    """Invoices, backlog and deals in cents, by the month of their day; deals a lead time later."""
+    random, today, lead = Random(36), date(2026, 11, 24), 17
+
+    def rows(many: int, first: date, days: int) -> list[tuple[date, D]]:
+        return [
+            (
+                first + timedelta(days=random.randrange(days)),
+                D(random.randrange(-500, 90_000)) / 100,
+            )
+            for _ in range(many)
+        ]
+
+    invoiced = rows(300, date(2026, 6, 1), 177)
+    backlog = rows(200, date(2026, 10, 1), 240)
+    deals = rows(400, date(2026, 11, 1), 240)
+    months = [date(2026, n, 1) for n in range(6, 13)] + [date(2027, n, 1) for n in range(1, 6)]
+    found = revenue_by_month(
+        months, invoiced=invoiced, backlog=backlog, deals=deals, today=today, lead_days=lead
+    )
+
+    def sums(known: list[tuple[date, D]]) -> dict[str, int]:
+        frame = pd.DataFrame(
+            {"on": [on for on, _ in known], "cents": [int(a * 100) for _, a in known]}
+        )
+        by = pd.to_datetime(frame["on"]).dt.to_period("M")
+        return {str(key): int(value) for key, value in frame.groupby(by)["cents"].sum().items()}
+
+    ahead = [(on + timedelta(days=lead), amount) for on, amount in deals if on >= today]
+    left = [(max(on, today), amount) for on, amount in backlog]
+    for name, known in (("invoiced", invoiced), ("backlog", left), ("weighted", ahead)):
+        told = sums(known)
+        for row in found.months:
+            assert getattr(row, name) * 100 == told.pop(f"{row.first:%Y-%m}", 0)
+        later = {"invoiced": D(0), "backlog": found.later_backlog, "weighted": found.later_weighted}
+        assert sum(told.values()) == later[name] * 100

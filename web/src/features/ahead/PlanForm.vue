@@ -11,22 +11,22 @@ import { readQuantity } from '@/parts/line/numbers'
 import { t } from '@/words'
 import RepetitionFields from './RepetitionFields.vue'
 import type { Agreement } from './queries'
+import { lackOf, planOf, type PlanRow } from './plan'
 import { plainRule, ruleOf } from './repeat'
 
-interface Row {
-  key: number
-  on: string | null
-  quantity: string
-}
 const props = defineProps<{ agreement: Agreement; busy: boolean }>()
 const emit = defineEmits<{
   keep: [rows: { on: string; quantity: string }[], notice: number]
   close: []
 }>()
 let keys = 0
-const rowOf = (on: string | null, quantity: string): Row => ({ key: keys++, on, quantity })
+const rowOf = (on: string | null, quantity: string): PlanRow => ({ key: keys++, on, quantity })
 const rows = ref(props.agreement.plan.map((each) => rowOf(each.on, each.quantity)))
 if (!rows.value.length) rows.value.push(rowOf(null, ''))
+/** Whether somebody wanted to keep a plan that has half a row. */
+const asked = ref(false)
+const missing = (row: PlanRow, what: 'day' | 'quantity') =>
+  asked.value && lackOf(row) === what ? t(`ahead.plan.lacks.${what}`) : ''
 const notice = ref(props.agreement.notice_days)
 const spreading = ref(false)
 const rule = ref(plainRule())
@@ -48,8 +48,9 @@ const spread = () =>
 function go(): void {
   const unread = settle()
   if (unread) return unread.focus()
-  const typed = rows.value.filter((row) => row.on && row.quantity)
-  emit('keep', typed.map(({ on, quantity }) => ({ on: on ?? '', quantity })), notice.value) // prettier-ignore
+  const plan = planOf(rows.value)
+  asked.value = plan === null
+  if (plan) emit('keep', plan, notice.value)
 }
 </script>
 
@@ -62,6 +63,7 @@ function go(): void {
         :label="t('ahead.plan.day')"
         :from="agreement.valid_from"
         clearable
+        :error="missing(row, 'day')"
       />
       <TextField
         bare
@@ -70,6 +72,7 @@ function go(): void {
         :unit="agreement.unit_name"
         :read="readQuantity"
         figure
+        :error="missing(row, 'quantity')"
         @change="(value) => (row.quantity = value)"
       />
       <ElButton

@@ -21,7 +21,7 @@ const final = computed(
       <ElButton v-else @click="$emit('again')">{{ t('kit.load.again') }}</ElButton>
     </p>
   </div>
-  <div v-else class="card" aria-busy="true" :aria-label="t('kit.load.loading')">
+  <div v-else class="card" role="group" aria-busy="true" :aria-label="t('kit.load.loading')">
     <div
       v-for="n in rows ?? 6"
       :key="n"

@@ -71,6 +71,7 @@ export default {
     history: 'Who changed the plan',
   },
   plan: {
+    lacks: { day: 'The day is missing.', quantity: 'How much, on this day?' },
     title: 'Planned call-offs',
     none: 'Nothing is planned: it is due evenly over its time.',
     change: 'Plan…',
