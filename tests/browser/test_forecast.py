@@ -158,6 +158,8 @@ def test_what_moved_opens_its_deals_step_by_step(sign_in: Callable[[str], Page])
     expect(page).to_have_url(re.compile("since="))
     there = page.url
     expect(card.get_by_role("button", name=re.compile("^New: "))).to_be_visible()
+    # Not of the day before: its rows are shown, as stale ones, until the new ones are there.
+    expect(card).not_to_have_class(re.compile("stale"))
     title = deals.get_by_role("link").first.inner_text()
     deals.get_by_role("link").first.click()
     expect(page.get_by_role("heading", name=title)).to_be_visible()
