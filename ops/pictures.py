@@ -44,6 +44,11 @@ def enter(browser: Browser, url: str, scheme: str, who: str = "ilse") -> Page:
 def shoot(page: Page, folder: Path, name: str) -> None:
     """A picture once nothing is under way and nothing moves."""
     page.wait_for_load_state("networkidle")
+    # What is read only when somebody comes to it is read too.
+    at = page.evaluate("() => scrollY")
+    page.evaluate("() => scrollTo(0, document.body.scrollHeight)")
+    page.wait_for_timeout(SETTLED_MS)
+    page.evaluate("(at) => scrollTo(0, at)", at)
     expect(page.locator("[aria-busy=true]")).to_have_count(0)
     page.wait_for_timeout(SETTLED_MS)
     page.screenshot(path=folder / f"{name}.png")
