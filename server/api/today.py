@@ -39,8 +39,8 @@ from apps.ledger.models import Account
 from apps.listing import rows_at, rows_of
 from apps.orders.models import OrderSignOff, Outlook
 from apps.orders.queries import worth_of
-from apps.people.access import owned
-from apps.people.models import ADMIN, CLERK, LEAD, REP, User
+from apps.people.access import owned, owns
+from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import Quote, SignOff
 from apps.quotes.queries import filter_quotes, quotes_of
@@ -146,7 +146,7 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
 def _place_of(row: Activity, person: User) -> str:
     """Where a follow-up leads; nowhere for a colleague who sees neither the deal nor the customer."""
     about = row.deal or row.customer
-    if person.role == REP and about.owner_id != person.pk:
+    if not owns(person, about.owner_id):
         return ""
     return f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}"
 

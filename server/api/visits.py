@@ -10,19 +10,22 @@ from pydantic import Field
 from api.schemas import Schema
 from api.shapes import Day, Id, Text, today, who
 from apps.diary.visits import Visit, order_visits, plan_visit, visits_on
+from apps.people.access import owns
+from apps.people.models import User
 
 router = Router(tags=["diary"])
 MOST = 50
 
 
 class PlannedVisit(Schema):
-    """A visit: what for, where, whom to ask for; empty where nothing is known."""
+    """A visit: what for, where, whom to ask for; empty where nothing is known. A customer or a deal that is not this
+    person's, whose visit a colleague gave away, has a name and no key."""
 
     id: int
     version: int
     text: str
     done: bool
-    customer_id: int
+    customer_id: int | None
     customer: str
     deal_id: int | None
     deal: str
@@ -56,19 +59,20 @@ class VisitOrder(Schema):
 
 
 def _visits(request: HttpRequest, day: date) -> VisitsOut:
-    return VisitsOut(day=day, rows=[_out(each) for each in visits_on(who(request), day)])
+    person = who(request)
+    return VisitsOut(day=day, rows=[_out(person, each) for each in visits_on(person, day)])
 
 
-def _out(visit: Visit) -> PlannedVisit:
+def _out(me: User, visit: Visit) -> PlannedVisit:
     row, address, person = visit.row, visit.address, visit.person
     return PlannedVisit(
         id=row.pk,
         version=row.version,
         text=row.text,
         done=row.done_at is not None,
-        customer_id=row.customer_id,
+        customer_id=row.customer_id if owns(me, row.customer.owner_id) else None,
         customer=row.customer.name,
-        deal_id=row.deal_id,
+        deal_id=row.deal_id if row.deal and owns(me, row.deal.owner_id) else None,
         deal=row.deal.title if row.deal else "",
         street=address.street if address else "",
         town=f"{address.postcode} {address.town}, {address.country}" if address else "",

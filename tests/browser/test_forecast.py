@@ -6,7 +6,7 @@ import re
 from playwright.sync_api import Locator, Page, expect
 import pytest
 
-from tests.browser.desk import place
+from tests.browser.desk import place, timetable
 
 pytestmark = pytest.mark.browser
 
@@ -107,7 +107,10 @@ def test_what_if_is_thought_kept_and_taken_back(sign_in: Callable[[str], Page]) 
     expect(listed).to_be_visible()
     page.go_back()
     expect(page.get_by_text(re.compile("^What if: 1 deal otherwise")).first).to_be_visible()
-    card.get_by_role("button", name="Keep it…").press("Enter")
+    keep = card.get_by_role("button", name="Keep it…")
+    # A key is lost on a button that waits for its answer.
+    expect(keep).to_be_enabled()
+    keep.press("Enter")
     card.get_by_role("textbox", name="Why the chance is another").click()
     page.keyboard.type("Their board said so")
     page.keyboard.press("Enter")
@@ -199,3 +202,26 @@ def test_earlier_forecasts_are_looked_at_on_demand(sign_in: Callable[[str], Page
     early = page.get_by_role("region", name="How early a month was right")
     early.get_by_role("button", name="Look").press("Enter")
     expect(early.get_by_role("row")).to_have_count(13)
+
+
+def test_the_forecast_lies_on_one_sheet_and_the_timetable_on_one_across(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("petra")
+    place(page, "Forecast")
+    for card in ("Revenue", "The deals that decide"):
+        expect(page.get_by_role("region", name=card).get_by_role("link").first).to_be_visible()
+    moved = page.get_by_role("region", name="What moved")
+    expect(moved.get_by_role("button", name=re.compile("^New: "))).to_be_visible()
+    assert sheets(page) == [(595, 842)]
+    timetable(page)
+    expect(page.get_by_role("list", name="Weighted by month")).to_be_visible()
+    assert sheets(page) == [(842, 595)]
+
+
+def sheets(page: Page) -> list[tuple[int, int]]:
+    """Width and height, in points, of each sheet that would be printed."""
+    boxes = re.findall(
+        rb"/MediaBox\s*\[0 0 ([0-9.]+) ([0-9.]+)\]", page.pdf(prefer_css_page_size=True)
+    )
+    return [(round(float(wide)), round(float(high))) for wide, high in boxes]

@@ -25,6 +25,15 @@ def owned(who: User, path: str = "owner") -> Q:
     return Q(pk__in=[])
 
 
+def owns(who: User, owner_id: int) -> bool:
+    """Whether ``owned`` lets a record of this owner through; a lead's team is read once."""
+    if who.role == ADMIN:
+        return True
+    if who.role == LEAD and who.team_id:
+        return owner_id in who.team_members
+    return who.role in (REP, LEAD) and owner_id == who.pk
+
+
 def read_for_fulfilment(who: User, path: str = "owner") -> Q:
     """As ``owned``, and all of them for the back office: customers, orders, handovers."""
     return Q() if who.role == CLERK else owned(who, path)

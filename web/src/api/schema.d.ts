@@ -4458,7 +4458,8 @@ export interface components {
         };
         /**
          * PlannedVisit
-         * @description A visit: what for, where, whom to ask for; empty where nothing is known.
+         * @description A visit: what for, where, whom to ask for; empty where nothing is known. A customer or a deal that is not this
+         *     person's, whose visit a colleague gave away, has a name and no key.
          */
         PlannedVisit: {
             /** Id */
@@ -4470,7 +4471,7 @@ export interface components {
             /** Done */
             done: boolean;
             /** Customer Id */
-            customer_id: number;
+            customer_id: number | null;
             /** Customer */
             customer: string;
             /** Deal Id */

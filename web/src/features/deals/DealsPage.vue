@@ -96,6 +96,9 @@ const unattended = computed({
 const inMonth = computed(() =>
   values.value.month && !gone.value ? monthOf(values.value.month) : '',
 )
+const over = computed(() =>
+  values.value.least ? t('board.large', { amount: figure(values.value.least) }) : '',
+)
 const between = computed(() => {
   const { since, until } = values.value
   if (!since && !until) return ''
@@ -165,6 +168,7 @@ useKeys(() => ({
       <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
         >{{ inMonth }} ×</ElButton
       >
+      <ElButton v-if="over" size="small" @click="filters.least.value = ''">{{ over }} ×</ElButton>
       <ElButton v-if="between" size="small" @click="values = { ...values, since: '', until: '' }"
         >{{ between }} ×</ElButton
       >

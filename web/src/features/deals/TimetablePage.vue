@@ -92,6 +92,14 @@ const barSums = computed(() => {
     })),
   ]
 })
+/** How many there are; of more than the board takes, how many it shows. */
+const counted = computed(() => {
+  const [count, shown] = [sums.data.value?.total.count ?? 0, deals.data.value?.length ?? 0]
+  if (!sums.data.value) return ''
+  if (shown && count > shown && !sums.isPlaceholderData.value)
+    return t('board.next', { count, shown })
+  return tn('board.count', count)
+})
 const print = () => window.print()
 function again(): void {
   void deals.refetch()
@@ -120,7 +128,7 @@ useKeys(() => ({
     <header class="top">
       <h1>{{ t('board.title') }}</h1>
       <p class="soft">
-        {{ sums.data.value ? tn('board.count', sums.data.value.total.count) : '' }}
+        {{ counted }}
       </p>
       <span class="tools on-screen">
         <ViewsMenu place="timetable" />

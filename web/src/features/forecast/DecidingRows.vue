@@ -137,4 +137,10 @@ td :deep(.el-form-item) {
 .day {
   width: 130px;
 }
+/* On paper those that decide: what swings nothing stays on the screen. */
+@media print {
+  tr:nth-child(n + 9) {
+    display: none;
+  }
+}
 </style>

@@ -91,7 +91,7 @@ const ways = [
     <p v-if="whatIf.count.value" class="thinking">
       {{ tn('forecast.deciding.thinking', whatIf.count.value) }}
     </p>
-    <footer>
+    <footer class="on-screen">
       <span :title="t('forecast.outlook.seasonHint')">{{ t('forecast.outlook.season') }}</span>
       <SegmentFilter v-model="season" :choices="seasons" :label="t('forecast.outlook.season')" />
       <span :title="t('forecast.outlook.learntHint')">{{ t('forecast.outlook.chances') }}</span>
@@ -120,6 +120,8 @@ const ways = [
   </template>
 </template>
 
+<style scoped src="./key.css" />
+
 <style scoped>
 header,
 footer {
@@ -131,25 +133,6 @@ footer {
 footer {
   margin-top: 8px;
 }
-.key {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 14px;
-  margin: 0 0 0 auto;
-  padding: 0;
-  list-style: none;
-  font-size: 12.5px;
-  color: var(--ink-2);
-}
-.key li {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-}
-.key i {
-  width: 24px;
-  height: 11px;
-}
 .key .won {
   background: var(--ink);
 }
@@ -157,12 +140,6 @@ footer {
   border: 1px solid var(--teal);
   border-radius: 6px;
   background: color-mix(in srgb, var(--teal) 22%, transparent);
-}
-.key .target {
-  width: 13px;
-  height: 13px;
-  border: 4px solid var(--coral);
-  border-radius: 50%;
 }
 .thinking {
   margin-top: 6px;

@@ -175,7 +175,16 @@ li {
   border-radius: 50%;
   background: var(--sheet);
 }
-@media (max-width: 820px) {
+@media print {
+  li {
+    min-height: 44px;
+  }
+  .line {
+    height: 44px;
+    margin-top: 4px;
+  }
+}
+@media screen and (max-width: 820px) {
   li {
     grid-template-columns: 1fr auto;
     height: auto;

@@ -137,13 +137,15 @@ const some = (amount: string) => Number(amount) !== 0
           </tbody>
         </table>
       </div>
-      <p class="soft foot">
+      <p class="soft foot on-screen">
         <b>{{ t('revenue.year', { amount: figure(data.year) }) }}</b><br />
         {{ leadOf(data) }} {{ t('revenue.backlogHint') }}
       </p>
     </template>
   </section>
 </template>
+
+<style scoped src="./key.css" />
 
 <style scoped>
 .revenue {
@@ -154,25 +156,6 @@ header {
   flex-wrap: wrap;
   gap: 4px 12px;
   align-items: center;
-}
-.key {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 14px;
-  margin: 0 0 0 auto;
-  padding: 0;
-  list-style: none;
-  font-size: 12.5px;
-  color: var(--ink-2);
-}
-.key li {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-}
-.key i {
-  width: 22px;
-  height: 11px;
 }
 .picture {
   width: 34%;
@@ -204,15 +187,12 @@ i.weighted {
     color-mix(in srgb, var(--teal) 16%, transparent) 2px 5px
   );
 }
-i.target {
-  position: static;
+.line i.target {
+  position: absolute;
   width: 13px;
   height: 13px;
   border: 4px solid var(--coral);
   border-radius: 50%;
-}
-.line i.target {
-  position: absolute;
   margin-left: -6px;
   background: var(--sheet);
 }

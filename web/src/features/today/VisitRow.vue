@@ -22,11 +22,13 @@ function keyed(event: KeyboardEvent): void {
   >
     <span class="ring" aria-hidden="true" />
     <span class="what">
-      <RouterLink :to="`/customers/${visit.customer_id}`"
+      <RouterLink v-if="visit.customer_id" :to="`/customers/${visit.customer_id}`"
         ><b>{{ visit.customer }}</b></RouterLink
       >
+      <b v-else>{{ visit.customer }}</b>
       {{ visit.text }}
       <RouterLink v-if="visit.deal_id" :to="`/deals/${visit.deal_id}`">{{ visit.deal }}</RouterLink>
+      <template v-else>{{ visit.deal }}</template>
     </span>
     <span class="where">
       <template v-if="visit.street">{{ visit.street }}<br />{{ visit.town }}</template>

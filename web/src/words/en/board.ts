@@ -2,6 +2,7 @@ export default {
   title: 'Timetable',
   count:
     '{n} open deal, by stage and week of expected decision | {n} open deals, by stage and week of expected decision',
+  next: '{count} open deals; the board shows the {shown} that are decided next',
   open: 'Open',
   large: 'Over {amount}',
   table: 'Table',

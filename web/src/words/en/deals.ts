@@ -55,7 +55,7 @@ export default {
   stale: {
     head: 'Looked after',
     no_step: 'no next step',
-    quiet: 'nothing done for three weeks',
+    quiet: 'nothing done for long',
     gone: 'its day has gone by',
   },
   interest: {
