@@ -88,7 +88,7 @@ class Stack:
             "worker": [PYTHON, MANAGE, "work"],
             "web": [
                 PYTHON, "-m", "gunicorn", "config.wsgi", "--bind", bind,
-                "--worker-class", "gthread", "--workers", "2", "--threads", "8",
+                "--worker-class", "gthread", "--workers", "3", "--threads", "8",
                 "--max-requests", "20000", "--keep-alive", "65", "--log-level", "warning",
             ],
         }[name]  # fmt: skip

@@ -76,3 +76,21 @@ def months_back(day: date, months: int) -> date:
 def month_start(day: date) -> date:
     """The first day of the month."""
     return day.replace(day=1)
+
+
+def months_from(first: date, many: int) -> list[date]:
+    """The first days of so many months, from that of ``first`` on."""
+    found = [month_start(first)]
+    while len(found) < many:
+        found.append(month_end(found[-1]) + timedelta(days=1))
+    return found
+
+
+def quarter_of(day: date) -> tuple[date, date]:
+    """The first and the last day of its quarter of the year.
+
+    >>> quarter_of(date(2026, 11, 28))
+    (datetime.date(2026, 10, 1), datetime.date(2026, 12, 31))
+    """
+    first = date(day.year, (day.month - 1) // 3 * 3 + 1, 1)
+    return first, month_end(months_from(first, 3)[-1])

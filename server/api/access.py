@@ -113,6 +113,8 @@ AREAS = (
             *("list_targets", "get_deciding", "get_moved", "list_snapshots", "keep_snapshot"),
             *("get_calibration", "export_outlook", "get_backtest", "list_words", "say_word"),
             *("get_revenue", "what_if", "get_cut", "set_interest", "list_target_changes"),
+            "export_targets",
+            "set_deal_team",
             *("list_day_visits", "plan_visit", "order_visits"),
         ),
     ),
@@ -122,7 +124,7 @@ AREAS = (
         own="reads",
         team="the team's",
         everything="all",
-        operations=("set_targets", "propose_targets"),
+        operations=("set_targets", "propose_targets", "read_targets"),
     ),
     Area(
         name="quotes",

@@ -43,13 +43,23 @@ from apps.customers.models import Customer
 from apps.deals.flows import add_deal, change_deal
 from apps.deals.lacking import lacks
 from apps.deals.models import OPEN, Deal, DealQuerySet, Reason, Stage
-from apps.deals.queries import SORTS, by_confidence, deals_of, filter_deals, joined, shown, weighted
+from apps.deals.queries import (
+    SORTS,
+    by_confidence,
+    deals_of,
+    filter_deals,
+    helped_by,
+    joined,
+    seen_deals,
+    shown,
+    weighted,
+)
 from apps.diary.flows import add_activity, change_follow_up
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.diary.stale import looked_after, stale, why_stale
 from apps.forecast.learning import experience, learnt_of
 from apps.listing import count, in_batches, in_order, sorts_for
-from apps.people.access import pick
+from apps.people.access import owns, pick
 from apps.people.models import User
 from apps.quotes.flows.choosing import choose_quote
 from apps.quotes.models import Quote, Revision
@@ -125,12 +135,13 @@ class DealPage(Paged):
 
 
 class DealFilters(Schema):
-    """What narrows a list of deals."""
+    """What narrows a list of deals; ``helped``: of others, in whose team one is, instead of one's own."""
 
     state: Literal["", "open", "closed", "won"] = "open"
     stage: Annotated[str, StringConstraints(max_length=12)] = ""
     month: Month = ""
     owner: Id | None = None
+    team: Id | None = None
     confidence: Literal["", "sure", "likely", "stretch"] = ""
     customer: Id | None = None
     family: bool = False
@@ -139,6 +150,7 @@ class DealFilters(Schema):
     since: Day | None = None
     until: Day | None = None
     stale: bool = False
+    helped: bool = False
     sort: Sort = "decision"
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
 
@@ -180,8 +192,9 @@ def deal_row(deal: Any, on: date) -> DealRow:
 
 def filtered(person: User, filters: DealFilters, on: date) -> DealQuerySet:
     """The deals of a list; stale ones by what was done and is planned."""
-    given = filters.model_dump(exclude={"sort", "page", "stale"})
-    rows = filter_deals(deals_of(person), today=on, **given)
+    given = filters.model_dump(exclude={"sort", "page", "stale", "helped"})
+    mine = helped_by(person) if filters.helped else deals_of(person)
+    rows = filter_deals(mine, today=on, **given)
     return stale(rows, timezone.now()) if filters.stale else rows
 
 
@@ -358,8 +371,20 @@ class InterestOut(Schema):
     priced_on: date
 
 
+class HelperOut(Schema):
+    """Somebody of a deal's team, and what they do."""
+
+    person_id: int
+    name: str
+    part: str
+
+
 class DealOut(DealRow):
-    """A deal with all that belongs to it."""
+    """A deal with all that belongs to it. ``yours``: it may be changed; by its team it is read, without its customer's
+    standing."""
+
+    yours: bool
+    team: list[HelperOut]
 
     estimate: str
     needs: str
@@ -378,7 +403,7 @@ class DealOut(DealRow):
     contacts: list[ContactOut]
     activities: list[ActivityOut]
     quotes: list[DealQuote]
-    standing: StandingOut
+    standing: StandingOut | None
     route: list[RouteStop]
     created_at: datetime
 
@@ -392,9 +417,10 @@ def deal(request: HttpRequest, deal_id: PathId) -> DealOut:
 def deal_out(person: User, deal_id: int) -> DealOut:
     """A deal as its sheet shows it; a constant number of queries."""
     on = today()
-    known = deals_of(person).select_related("stage", "owner", "customer", "contact", "reason")
+    known = seen_deals(person).select_related("stage", "owner", "customer", "contact", "reason")
     rows = looked_after(known)
     row = pick(rows, deal_id, "deal")
+    yours = owns(person, row.owner_id)
     contacts = contacts_out(row.customer, row.contact_id)
     quotes = list(Quote.objects.filter(deal=row).order_by("-pk"))
     issued = _issued(quotes)
@@ -402,6 +428,8 @@ def deal_out(person: User, deal_id: int) -> DealOut:
     current = chosen or max(issued, key=lambda key: issued[key], default=None)
     return DealOut(
         **deal_row(row, on).model_dump(),
+        yours=yours,
+        team=_team(row),
         estimate=sure_money(row.estimate, settings.BASE_CURRENCY),
         needs=row.needs,
         rivals=row.rivals,
@@ -422,10 +450,17 @@ def deal_out(person: User, deal_id: int) -> DealOut:
             _deal_quote(quote, on, current=quote.pk == current, issued=quote.pk in issued)
             for quote in quotes
         ],
-        standing=standing_now(row.customer, on),
-        route=route_out(route_of_deal(row)),
+        standing=standing_now(row.customer, on) if yours else None,
+        route=route_out(route_of_deal(row)) if yours else [],
         created_at=row.created_at,
     )
+
+
+def _team(row: Deal) -> list[HelperOut]:
+    return [
+        HelperOut(person_id=each.person_id, name=each.person.name, part=each.part)
+        for each in row.helpers.select_related("person")
+    ]
 
 
 def _issued(quotes: list[Quote]) -> dict[int, datetime]:

@@ -34,6 +34,7 @@ class LinkOut(Schema):
 class SaidLine(Schema):
     """A line that the buyer takes."""
 
+    key: str
     text: str
     quantity: str
     unit: str
@@ -103,6 +104,7 @@ def _said(row: BuyerAnswer, currency: str, lines: dict[str, QuoteLine]) -> SaidO
         payable=money(row.payable, currency),
         lines=[
             SaidLine(
+                key=each["key"],
                 text=lines[each["key"]].text,
                 quantity=each["quantity"],
                 unit=lines[each["key"]].unit,

@@ -20,6 +20,7 @@ from api.quotes.view import quote_out
 from api.schemas import Schema
 from api.shapes import Day, Id, LineKind, PathId, Quantity, Version, money, sure_money, today, who
 from api.standing import StandingOut, standing_out, standings_now
+from apps.buyers.flows import taking_otherwise
 from apps.catalogue.queries import rate_on, unit_names
 from apps.customers.addresses import usual_address
 from apps.customers.models import Address, Customer
@@ -378,7 +379,7 @@ def _offered(line: OfferedLine, revision: Revision, instead: dict[str, str]) -> 
 
 
 class OrderIn(Schema):
-    """The buyer said yes. ``close_deal`` is the rep's choice at this moment; ``beyond`` says that more than was
+    """The buyer said yes, in ``answer_id`` where they said it at the quote's address. ``close_deal`` is the rep's choice at this moment; ``beyond`` says that more than was
     offered is meant."""
 
     sources: Sources
@@ -389,24 +390,27 @@ class OrderIn(Schema):
     delivery_address_id: Id | None = None
     partial_deliveries: bool | None = None
     beyond: bool = False
+    answer_id: Id | None = None
 
 
 @router.post("/orders", response={201: OrderOut}, operation_id="write_order")
 def write(request: HttpRequest, data: OrderIn) -> Status[OrderOut]:
     """Write the order, as it was seen in its plan."""
     first, *more = [each.as_source() for each in data.sources]
-    order = write_order(
-        who(request),
-        first.revision_id,
-        first.version,
-        today=today(),
-        now=timezone.now(),
-        wants=first.wants,
-        take=first.take,
-        more=more,
-        seen=data.seen.as_seen(),
-        **data.model_dump(exclude={"sources", "seen"}),
-    )
+    with taking_otherwise(who(request), data.answer_id, timezone.now()) as written:
+        order = write_order(
+            who(request),
+            first.revision_id,
+            first.version,
+            today=today(),
+            now=timezone.now(),
+            wants=first.wants,
+            take=first.take,
+            more=more,
+            seen=data.seen.as_seen(),
+            **data.model_dump(exclude={"sources", "seen", "answer_id"}),
+        )
+        written.append(order)
     plan_self_handover(order, timezone.now())
     return Status(201, order_out(who(request), order.pk))
 

@@ -23,7 +23,7 @@ from apps.door.visits import (
     visits_of,
 )
 from apps.journal.audit import note
-from apps.people.access import colleagues_of
+from apps.people.access import colleagues_of, teams_of
 from apps.people.models import ADMIN, CLERK, LEAD, REP, User, Visit
 from routecore.money import minor_digits
 
@@ -39,7 +39,7 @@ class SignIn(Schema):
 
 
 class Person(Schema):
-    """A person as others see them."""
+    """A person as others see them, or a team."""
 
     id: int
     name: str
@@ -58,6 +58,7 @@ class Me(Schema):
     leads: bool
     keeps: bool
     people: list[Person]
+    teams: list[Person]
     colleagues: list[Person]
     base_currency: str
     base_digits: int
@@ -86,6 +87,7 @@ def me_of(person: User) -> Me:
         people=[Person(id=p.pk, name=p.name) for p in mates.order_by("first_name")]
         if leads
         else [],
+        teams=[Person(id=team.pk, name=team.name) for team in teams_of(person)],
         colleagues=[Person(id=p.pk, name=p.name) for p in colleagues_of(person)]
         if person.role != CLERK
         else [],

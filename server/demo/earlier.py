@@ -13,10 +13,10 @@ from django.utils import timezone
 from apps.customers.models import Customer
 from apps.deals.models import OPEN, WON, Deal, Reason, Stage
 from apps.forecast.models import STILL, Seen, Snapshot, Word
-from apps.forecast.queries import months_from
 from apps.forecast.snapshots import keep_snapshot, take_tonight
 from apps.people.models import User
 from demo.past import TITLES
+from routecore.dates import months_from
 
 #: Nights that are kept.
 NIGHTS = 912

@@ -12,7 +12,7 @@ from apps.buyers.models import BuyerAnswer, BuyerLink
 from apps.journal.models import AuditLine
 from apps.orders.models import Order
 from apps.quotes.models import Revision
-from tests.server.conftest import Caller, World
+from tests.server.conftest import Caller, World, accepting
 
 
 @pytest.fixture
@@ -142,6 +142,23 @@ def test_the_rep_writes_the_order_that_was_said_yes_to_and_the_buyer_follows_it(
     status, page = look(buyer, path)
     assert (status, made["number"] in page, "is being prepared" in page) == (200, True, True)
     assert "Accept for" not in page
+
+
+def test_an_order_that_was_looked_at_first_takes_what_the_buyer_said(
+    world: World, as_ilse: Caller, buyer: Client, issued: Revision, path: str
+) -> None:
+    _, page = look(buyer, path)
+    send(buyer, path, "yes", page, name="Ada", reference="PO 9")
+    (said,) = as_ilse("get", f"revisions/{issued.pk}/buyer")["said"]
+    assert [line["key"] for line in said["lines"]] == ["a", "b"]
+    body = accepting(issued) | {"answer_id": said["id"], "buyer_reference": said["reference"]}
+    assert world.call(world.tomas).ask("post", "orders", body).json()["code"] == "not_found"
+    wrong = as_ilse.ask("post", "orders", {**body, "answer_id": said["id"] + 99})
+    assert (wrong.status_code, Order.objects.count()) == (404, 0)
+    made = as_ilse("post", "orders", body)
+    (told,) = as_ilse("get", f"revisions/{issued.pk}/buyer")["said"]
+    assert (told["state"], told["order_id"]) == ("taken", made["id"])
+    assert as_ilse("get", "today")["answers"] == []
 
 
 def test_a_wish_is_told_and_answered(

@@ -11,9 +11,9 @@ import pytest
 
 from apps.deals.models import Deal
 from apps.forecast.models import Target
-from apps.forecast.queries import months_from, quarter_of
 from apps.journal.models import Change
 from demo.factories import DealFactory
+from routecore.dates import months_from, quarter_of
 from routecore.forecast import Chance, spread_of
 from tests.server.conftest import Caller, World
 
@@ -140,9 +140,8 @@ def test_everybody_sees_their_own_and_the_lead_the_teams(world: World, as_petra:
     }
     assert list(targets.values()) == ["40000.00", "25000.00", "65000.00", "65000.00", None]
     assert period(as_petra, month, owner=world.tomas.pk)["target"] == "25000.00"
-    assert [row["name"] for row in world.call(world.ilse)("get", "targets")["people"]] == [
-        world.ilse.name
-    ]
+    seen = world.call(world.ilse)("get", "targets")["rows"]
+    assert [(row["person"], row["team"]) for row in seen] == [(world.ilse.name, "")]
 
 
 def test_targets_are_set_by_the_lead_for_the_team_alone(world: World, as_petra: Caller) -> None:
@@ -248,9 +247,13 @@ def test_targets_are_proposed_from_a_year_before_and_what_was_set_is_told(
         closed_at=timezone.now().replace(year=world.today.year - 1, day=15)
     )
     asked = as_petra("get", "targets/proposed", factor="1.055")
-    told = {"owner_id": world.ilse.pk, "month": str(month)}
+    told = {"owner_id": world.ilse.pk, "team_id": None, "group_id": None, "month": str(month)}
     assert asked == [{**told, "amount": "1055.11"}]
-    assert as_petra("get", "targets/proposed", of="won") == [{**told, "amount": "300.00"}]
+    of_team = {**told, "owner_id": None, "team_id": world.ilse.team_id}
+    assert as_petra("get", "targets/proposed", of="won") == [
+        {**told, "amount": "300.00"},
+        {**of_team, "amount": "300.00"},
+    ]
     assert as_ilse.status("get", "targets/proposed") == 403
     for factor in ("0", "-1", "11", "much"):
         assert as_petra.status("get", "targets/proposed", factor=factor) == 422

@@ -349,6 +349,20 @@ def test_a_hold_of_either_is_a_hold_of_both(world: World, other: Customer) -> No
     assert not Customer.objects.get(pk=other.pk).held
 
 
+def test_whether_deliveries_come_in_parts_and_whose_promises_hold_is_chosen_as_well(
+    world: World, as_ilse: Caller, other: Customer
+) -> None:
+    Customer.objects.filter(pk=world.customer.pk).update(partial_deliveries=False, priority=True)
+    body = {"version": 1, "other": world.customer.pk, "other_version": 1, "take": ["priority"]}
+    assert as_ilse.status("post", f"customers/{other.pk}/merge", body) == 403
+    merge = merged(world, other, ("partial_deliveries",))
+    other.refresh_from_db()
+    assert (other.partial_deliveries, other.priority) == (False, False)
+    undo_merge(world.ilse, merge.pk, now=timezone.now())
+    other.refresh_from_db()
+    assert (other.partial_deliveries, other.priority) == (True, False)
+
+
 def test_what_only_a_lead_changes_only_a_lead_takes(
     world: World, as_ilse: Caller, other: Customer
 ) -> None:

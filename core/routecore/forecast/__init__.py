@@ -24,6 +24,7 @@ from routecore.forecast.learnt import (
 from routecore.forecast.moved import CAUSES, Moved, Seen, Snapshot, Step, Window, moved
 from routecore.forecast.revenue import Revenue, RevenueMonth, revenue_by_month, usual_lead
 from routecore.forecast.spread import Chance, Spread, spread_of
+from routecore.forecast.targets import Aimed, aimed_by_month
 from routecore.forecast.weighted import (
     OVERDUE,
     Cell,
@@ -41,6 +42,7 @@ __all__ = [
     "CAUSES",
     "OVERDUE",
     "UNSAID",
+    "Aimed",
     "Cell",
     "Chance",
     "Class",
@@ -63,6 +65,7 @@ __all__ = [
     "Swing",
     "Tally",
     "Window",
+    "aimed_by_month",
     "brier",
     "by_goods",
     "calibrate",

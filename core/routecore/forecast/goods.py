@@ -1,4 +1,4 @@
-"""What open deals are about: each deal's amounts shared out over the groups of its items, adding up to the cent."""
+"""What deals are about: each deal's amounts shared out over the groups of its items, adding up to the cent."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -13,7 +13,7 @@ UNSAID = ""
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DealGoods:
-    """An open deal: its amount, its weighted amount, and the net of its lines by item group, in any currency."""
+    """A deal: its amount, its weighted amount, and the net of its lines by item group, in any currency."""
 
     amount: Decimal
     weighted: Decimal

@@ -119,10 +119,13 @@ def _invoice(row: Invoice, _on: date) -> DocumentOut:
 
 
 def invoice_state(row: Invoice) -> str:
-    """Open, part paid or paid; a credit note is used instead."""
+    """Open, part paid or paid, or the same by credit notes alone; a credit note is used instead."""
+    paid = row.settled + row.discount > row.credited
     if not row.open_amount:
-        return "used" if row.kind == CREDIT else "paid"
-    return "part_paid" if row.settled else "open"
+        return "used" if row.kind == CREDIT else "paid" if paid else "credited"
+    if row.settled > row.credited:
+        return "part_paid"
+    return "part_credited" if row.credited else "open"
 
 
 def _payment(row: Payment, _on: date) -> DocumentOut:

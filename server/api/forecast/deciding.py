@@ -17,6 +17,7 @@ from apps.errors import Invalid
 from apps.forecast.called import Called, Thought
 from apps.forecast.deciding import DealThatDecides, deciding_deals
 from apps.forecast.queries import periods_of
+from apps.forecast.targets import Counted
 from routecore.casefile.words import plain
 from routecore.money import round_amount
 
@@ -90,8 +91,8 @@ class WhatIfOut(Schema):
 @router.get("/forecast/deciding", response=DecidingOut, operation_id="get_deciding")
 def deciding(request: HttpRequest, filters: Query[DecidingFilters]) -> DecidingOut:
     """The deals that decide a month, those that swing its odds most first. Four queries."""
-    rows, owners = seen_by(who(request), filters, today())
-    return _deciding(rows, owners, filters, called_by(filters))
+    rows, counted = seen_by(who(request), filters, today())
+    return _deciding(rows, counted, filters, called_by(filters))
 
 
 @router.post("/forecast/what-if", response=WhatIfOut, operation_id="what_if")
@@ -110,22 +111,22 @@ def what_if(request: HttpRequest, data: WhatIfIn) -> WhatIfOut:
         )
         for each in data.thoughts
     }
-    rows, owners = seen_by(who(request), data, on)
+    rows, counted = seen_by(who(request), data, on)
     called = called_by(data, thoughts)
-    periods = periods_of(rows, owners, today=on, called=called)
+    periods = periods_of(rows, counted, today=on, called=called)
     return WhatIfOut(
         currency=settings.BASE_CURRENCY,
         periods=[period_out(row) for row in periods],
-        deciding=_deciding(rows, owners, data, called),
+        deciding=_deciding(rows, counted, data, called),
     )
 
 
 def _deciding(
-    rows: DealQuerySet, owners: list[int], filters: DecidingFilters, called: Called
+    rows: DealQuerySet, counted: Counted, filters: DecidingFilters, called: Called
 ) -> DecidingOut:
     base = settings.BASE_CURRENCY
     month = date.fromisoformat(f"{filters.month}-01")
-    found = deciding_deals(rows, owners, month, today=today(), called=called)
+    found = deciding_deals(rows, counted, month, today=today(), called=called)
     return DecidingOut(
         currency=base,
         target=sure_money(round_amount(found.target, base), base),

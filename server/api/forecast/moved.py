@@ -17,8 +17,8 @@ from api.shapes import Day, sure_money, who
 from apps.errors import Invalid
 from apps.forecast.models import Snapshot
 from apps.forecast.moving import moved_between, names_of
-from apps.forecast.queries import ZERO
 from apps.forecast.snapshots import keep_snapshot, last_until
+from apps.forecast.targets import ZERO
 from routecore.forecast import Step, Window
 
 router = Router(tags=["forecast"])

@@ -20,7 +20,8 @@ from api.shapes import sure_money, today, who
 from apps.deals.models import DealQuerySet
 from apps.forecast.called import Called, Thought
 from apps.forecast.learning import experience
-from apps.forecast.queries import Period, people_of, periods_of
+from apps.forecast.queries import Period, periods_of
+from apps.forecast.targets import Counted, counted_of
 from apps.people.models import User
 from routecore.money import round_amount
 
@@ -83,10 +84,10 @@ def period_out(period: Period) -> PeriodOut:
 
 @router.get("/forecast/outlook", response=RangesOut, operation_id="get_outlook")
 def outlook(request: HttpRequest, filters: Query[RangeFilters]) -> RangesOut:
-    """What may be won, as a range, against the targets. Four queries; six with learnt chances."""
+    """What may be won, as a range, against the targets. Five queries; seven with learnt chances."""
     on = today()
-    rows, owners = seen_by(who(request), filters, on)
-    periods = periods_of(rows, owners, today=on, called=called_by(filters))
+    rows, counted = seen_by(who(request), filters, on)
+    periods = periods_of(rows, counted, today=on, called=called_by(filters))
     return RangesOut(currency=settings.BASE_CURRENCY, periods=[period_out(row) for row in periods])
 
 
@@ -119,15 +120,13 @@ def called_by(
     return Called(season_percent=Decimal(filters.season), known=known, thoughts=thoughts)
 
 
-def seen_by(person: User, filters: RangeFilters, on: date) -> tuple[DealQuerySet, list[int]]:
+def seen_by(person: User, filters: RangeFilters, on: date) -> tuple[DealQuerySet, Counted]:
     """The deals of a view, open and closed, and whose targets count."""
-    return narrowed(person, filters, on), owners_counted(person, filters)
+    return narrowed(person, filters, on), counted_beside(person, filters)
 
 
-def owners_counted(person: User, filters: ForecastFilters) -> list[int]:
-    """Whose targets stand beside a view: nobody's beside a part of their deals. One query, or none."""
+def counted_beside(person: User, filters: ForecastFilters) -> Counted:
+    """Whose targets stand beside a view: nobody's beside a part of their deals. At most two queries."""
     if filters.of_a_part:
-        return []
-    people = people_of(person)
-    owners = people.filter(pk=filters.owner) if filters.owner else people
-    return list(owners.values_list("pk", flat=True))
+        return Counted()
+    return counted_of(person, owner=filters.owner, team=filters.team)

@@ -9,12 +9,11 @@ from django.db.models import QuerySet, Sum
 from django.http import HttpRequest
 from ninja import Query, Router
 
-from api.forecast.outlook import owners_counted
+from api.forecast.outlook import counted_beside
 from api.forecast.weighted import ForecastFilters, narrowed
 from api.schemas import Schema
 from api.shapes import sure_money, today, who
 from apps.deals.queries import family_of
-from apps.forecast.queries import months_from, targets_within
 from apps.forecast.revenue import (
     ZERO,
     Backlog,
@@ -22,12 +21,14 @@ from apps.forecast.revenue import (
     billed_net,
     invoices_of,
     lead_of,
-    of_somebody,
+    of_people,
     revenue_of,
 )
+from apps.forecast.targets import targets_within
 from apps.ledger.models import Invoice
+from apps.people.access import members_of
 from apps.people.models import User
-from routecore.dates import month_end
+from routecore.dates import month_end, months_from
 from routecore.forecast import RevenueMonth
 from routecore.money import round_amount
 
@@ -75,17 +76,26 @@ class RevenueOut(Schema):
 def billed_of(person: User, filters: ForecastFilters) -> QuerySet[Invoice]:
     """The invoices of a view."""
     rows = invoices_of(person)
-    if filters.owner:
-        rows = of_somebody(rows, filters.owner)
+    people = _people(filters)
+    rows = rows if people is None else of_people(rows, people)
     return rows.filter(customer_id__among=_customers(filters)) if filters.customer else rows
 
 
 def ordered_of(person: User, filters: ForecastFilters) -> Backlog:
     """The backlog of a view."""
     rows = backlog_of(person)
-    if filters.owner:
-        rows = rows.filter(order__owner_id=filters.owner)
+    people = _people(filters)
+    if people is not None:
+        rows = rows.filter(order__owner_id__among=people)
     return rows.filter(order__customer_id__among=_customers(filters)) if filters.customer else rows
+
+
+def _people(filters: ForecastFilters) -> set[int] | None:
+    """Of whom; None for everybody. One query for a team's."""
+    people = set(members_of(filters.team)) if filters.team else None
+    if filters.owner:
+        return {filters.owner} if people is None else people & {filters.owner}
+    return people
 
 
 def _customers(filters: ForecastFilters) -> list[int]:
@@ -117,9 +127,7 @@ def revenue(request: HttpRequest, filters: Query[ForecastFilters]) -> RevenueOut
         lead_days=lead.days,
         today=on,
     )
-    targets: dict[date, Decimal] = {}
-    for month, amount in targets_within(owners_counted(person, filters), months[0], last):
-        targets[month] = targets.get(month, ZERO) + amount
+    targets = targets_within(counted_beside(person, filters), months[0], last)
     year = mine.filter(on__range=(date(on.year, 1, 1), on)).order_by()
     since_january = year.annotate(worth=billed_net()).aggregate(sum=Sum("worth"))["sum"] or ZERO
 

@@ -47,9 +47,10 @@ class ForecastOut(Schema):
 
 
 class ForecastFilters(Schema):
-    """Whose deals, of which confidence, of which customer; ``family``: of its whole group."""
+    """Whose deals, somebody's or a team's, of which confidence, of which customer; ``family``: of its whole group."""
 
     owner: Id | None = None
+    team: Id | None = None
     confidence: Annotated[str, StringConstraints(pattern="^(sure|likely|stretch)?$")] = ""
     customer: Id | None = None
     family: bool = False
@@ -67,6 +68,7 @@ def narrowed(person: User, filters: ForecastFilters, on: date, *, state: str = "
         today=on,
         state=state,
         owner=filters.owner,
+        team=filters.team,
         confidence=filters.confidence,
         customer=filters.customer,
         family=filters.family,
@@ -79,7 +81,13 @@ def looked_at(person: User, filters: ForecastFilters) -> View:
     customers = None
     if customer:
         customers = family_of(customer) if filters.family else [customer]
-    return view_of(person, owner=filters.owner, confidence=filters.confidence, customers=customers)
+    return view_of(
+        person,
+        owner=filters.owner,
+        team=filters.team,
+        confidence=filters.confidence,
+        customers=customers,
+    )
 
 
 def cell_out(key: str, name: str, cell: Cell) -> CellOut:

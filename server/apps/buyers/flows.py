@@ -1,6 +1,7 @@
 """Making a buyer's address, opening it, and what becomes of what the buyer said."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from decimal import Decimal
@@ -225,6 +226,27 @@ def take_yes(who: User, answer_id: int, *, close_deal: bool, today: date, now: d
     answer.state, answer.order, answer.decided_by, answer.decided_at = TAKEN, order, who, now
     answer.save()
     return order
+
+
+@contextmanager
+def taking_otherwise(who: User, answer_id: int | None, now: datetime) -> Iterator[list[Order]]:
+    """Around the writing of an order that the rep looked at first: what the buyer said is taken with it.
+
+    The order goes into the list that is given. In one transaction; raises ``Invalid`` where it is of another offer.
+    Without an answer it is nothing.
+    """
+    written: list[Order] = []
+    if answer_id is None:
+        yield written
+        return
+    with transaction.atomic():
+        answer = _decide(who, answer_id)
+        yield written
+        order = written[0]
+        if not order.acceptances.filter(revision=answer.link.revision_id).exists():
+            raise Invalid("of_another_offer", path="answer_id")
+        answer.state, answer.order, answer.decided_by, answer.decided_at = TAKEN, order, who, now
+        answer.save()
 
 
 @transaction.atomic

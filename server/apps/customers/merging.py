@@ -25,10 +25,14 @@ UNDO_WITHIN = timedelta(hours=24)
 CHOICES = (
     *("name", "kind", "tax_number", "language", "tier", "price_list_id", "credit_limit"),
     *("tax_category_id", "terms_days", "terms_end_of_month", "terms_more", "owner_id"),
+    *("partial_deliveries", "priority"),
 )
 #: What goes together: terms are one choice.
 TOGETHER = {"terms": ("terms_days", "terms_end_of_month", "terms_more")}
-LEADS = {"tier", "price_list_id", "credit_limit", "tax_category_id", "owner_id", *TOGETHER["terms"]}
+LEADS = {
+    *("tier", "price_list_id", "credit_limit", "tax_category_id", "owner_id", "priority"),
+    *TOGETHER["terms"],
+}
 
 
 @transaction.atomic

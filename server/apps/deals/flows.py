@@ -199,6 +199,8 @@ def _apply(who: User, deal: Deal, changes: dict[str, object], now: datetime) -> 
                 )
             case "owner_id", int():
                 deal.owner = new_owner(who, value)
+                # Whose deal it is is not of its team as well.
+                deal.helpers.filter(person=deal.owner).delete()
             case (("needs" | "rivals" | "lost_to" | "reason_note"), str()):
                 setattr(deal, field, value.strip())
             case "reason_id", None | int():

@@ -149,6 +149,20 @@ class Deal(models.Model):
         ]
 
 
+class Helper(models.Model):
+    """Somebody of a deal's team beside its owner: reads it, notes what was done, adds files. ``part``: what they do."""
+
+    deal = models.ForeignKey(Deal, on_delete=models.CASCADE, related_name="helpers")
+    person = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="helps"
+    )
+    part = models.CharField(max_length=60, blank=True)
+
+    class Meta:
+        ordering = ["deal_id", "pk"]
+        constraints = [models.UniqueConstraint(fields=["deal", "person"], name="helper_once")]
+
+
 class Interest(models.Model):
     """An item that a deal may be about, before there is a quote: ``net`` in the base currency, as the price rules had
     it on ``priced_on``."""

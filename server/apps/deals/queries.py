@@ -6,14 +6,14 @@ from decimal import Decimal
 from functools import reduce
 
 from django.conf import settings
-from django.db.models import Case, Count, DecimalField, F, IntegerField, QuerySet, Sum, When
+from django.db.models import Case, Count, DecimalField, F, IntegerField, Q, QuerySet, Sum, When
 from django.db.models.functions import ExtractMonth, ExtractYear, Round
 from django.utils import timezone
 
 from apps.customers.models import Customer
-from apps.deals.models import LOST, OPEN, PARKED, WON, Deal, DealQuerySet, Stage
-from apps.people.access import owned
-from apps.people.models import User, beside_name
+from apps.deals.models import LOST, OPEN, PARKED, WON, Deal, DealQuerySet, Helper, Stage
+from apps.people.access import members_of, owned
+from apps.people.models import ADMIN, User, beside_name
 from apps.searching import Index
 from routecore.dates import month_end
 from routecore.forecast import OVERDUE, Cell, DealGroup
@@ -23,6 +23,20 @@ from routecore.money import minor_digits
 def deals_of(who: User) -> DealQuerySet:
     """The deals this person may see."""
     return Deal.objects.filter(owned(who))
+
+
+def helped_by(who: User) -> DealQuerySet:
+    """The deals of others in whose team this person is."""
+    helped = Helper.objects.filter(person=who).values_list("deal_id", flat=True)
+    return Deal.objects.filter(pk__among=list(helped))
+
+
+def seen_deals(who: User) -> DealQuerySet:
+    """The deals this person may look at: also those in whose team they are."""
+    if who.role == ADMIN:
+        return deals_of(who)
+    helped = Helper.objects.filter(person=who).values_list("deal_id", flat=True)
+    return Deal.objects.filter(owned(who) | Q(pk__in=list(helped)))
 
 
 def shown() -> DealQuerySet:
@@ -42,6 +56,7 @@ def filter_deals(
     stage: str = "",
     month: str = "",
     owner: int | None = None,
+    team: int | None = None,
     confidence: str = "",
     customer: int | None = None,
     family: bool = False,
@@ -52,25 +67,22 @@ def filter_deals(
 ) -> DealQuerySet:
     """Narrow by state (open, closed, won), stage code, ISO month or ``overdue``, owner …
 
-    The month is that of the expected decision; of deals that were won, that in which they were. ``since`` and
-    ``until`` are of the expected decision; ``family``: the customer's whole group counts.
+    The month and the days from ``since`` to ``until`` are of the expected decision; of deals that were won, of the day
+    on which they were. ``team``: of its people; ``family``: the customer's whole group counts.
     """
     if state in STATES:
         rows = rows.filter(outcome__in=STATES[state])
     if stage:
         rows = rows.filter(stage_id__in=list(Stage.objects.filter(code=stage).values_list("pk")))
-    if month:
-        rows = _in_month(rows, month, today, won=state == "won")
+    rows = _on_days(rows, today, month, since, until, won=state == "won")
     if owner:
         rows = rows.filter(owner_id=owner)
+    if team:
+        rows = rows.filter(owner_id__among=members_of(team))
     if confidence:
         rows = rows.filter(confidence=confidence)
     if customer:
         rows = rows.filter(customer_id__among=family_of(customer) if family else [customer])
-    if since:
-        rows = rows.filter(decision_on__gte=since)
-    if until:
-        rows = rows.filter(decision_on__lte=until)
     if least is not None:
         rows = rows.filter(amount__gte=least)
     return WORDS.find(rows, words)
@@ -82,6 +94,24 @@ def family_of(customer: int) -> list[int]:
     head = parent or customer
     members = Customer.objects.filter(parent_id=head).values_list("pk", flat=True)
     return [head, *members]
+
+
+def _on_days(
+    rows: DealQuerySet,
+    today: date,
+    month: str,
+    since: date | None,
+    until: date | None,
+    *,
+    won: bool,
+) -> DealQuerySet:
+    if month:
+        rows = _in_month(rows, month, today, won=won)
+    if won and (since or until):
+        return won_within(rows, since or date(2000, 1, 1), until or date(2099, 12, 31))
+    if since:
+        rows = rows.filter(decision_on__gte=since)
+    return rows.filter(decision_on__lte=until) if until else rows
 
 
 def _in_month(rows: DealQuerySet, month: str, today: date, *, won: bool) -> DealQuerySet:

@@ -6,7 +6,7 @@ from django.db import transaction
 from django.db.models import F
 
 from apps.customers.models import Customer
-from apps.deals.models import Deal
+from apps.deals.queries import seen_deals
 from apps.diary.models import FOLLOW_UP, KINDS, Activity
 from apps.errors import Invalid, check_version
 from apps.people.access import colleagues_of, owned, pick, pick_locked, sells
@@ -24,7 +24,7 @@ def add_activity(
     due_on: date | None = None,
     document: str = "",
 ) -> Activity:
-    """A call, visit or note, or a follow-up with its day."""
+    """A call, visit or note, or a follow-up with its day; on a deal also by its team."""
     sells(who)
     if kind not in KINDS:
         raise Invalid("unknown_choice", path="kind", facts={"what": "activity", "kinds": KINDS})
@@ -32,7 +32,7 @@ def add_activity(
         raise Invalid("required", path="text", facts={"what": "activity"})
     if kind == FOLLOW_UP and due_on is None:
         raise Invalid("required", path="due_on")
-    deal = pick(Deal.objects.filter(owned(who)), deal_id, "deal") if deal_id else None
+    deal = pick(seen_deals(who), deal_id, "deal") if deal_id else None
     if deal is None and customer_id is None:
         raise Invalid("required", path="customer_id")
     customer = (

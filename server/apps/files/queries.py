@@ -5,7 +5,8 @@ from dataclasses import dataclass
 from django.db.models import Q, QuerySet
 
 from apps.customers.models import Customer
-from apps.deals.models import Deal
+from apps.deals.models import Helper
+from apps.deals.queries import seen_deals
 from apps.errors import Missing
 from apps.files.models import KeptFile
 from apps.orders.models import Order
@@ -28,7 +29,7 @@ def place_of(who: User, kind: str, record: int) -> Place:
     if kind == "customer":
         pick(Customer.objects.filter(owned(who)), record, "customer")
     elif kind == "deal":
-        pick(Deal.objects.filter(owned(who)), record, "deal")
+        pick(seen_deals(who), record, "deal")
     elif kind == "quote":
         rows = Revision.objects.filter(owned(who, "quote__owner")).defer("priced", "case")
         row = pick(rows, record, "quote")
@@ -58,6 +59,7 @@ def seen_by(who: User) -> QuerySet[KeptFile]:
     return KeptFile.objects.filter(
         owned(who, "customer__owner")
         | owned(who, "deal__owner")
+        | Q(deal__in=Helper.objects.filter(person=who).values("deal"))
         | owned(who, "revision__quote__owner")
         | Q(order__in=orders)
         | Q(revision__acceptances__order__in=orders)

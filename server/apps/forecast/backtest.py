@@ -10,10 +10,10 @@ from django.utils import timezone
 
 from apps.deals.models import OPEN, WON, Deal
 from apps.forecast.models import Seen, Snapshot
-from apps.forecast.queries import ZERO, months_from
 from apps.forecast.seen import View, day_of
+from apps.forecast.targets import ZERO
 from apps.forecast.words import said_until
-from routecore.dates import month_end
+from routecore.dates import month_end, months_from
 from routecore.forecast import Chance, Foretold, held, right_since, spread_of
 
 MONTHS = 12

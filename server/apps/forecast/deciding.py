@@ -7,7 +7,8 @@ from decimal import Decimal
 
 from apps.deals.models import Deal, DealQuerySet
 from apps.forecast.called import Called, asked_for
-from apps.forecast.queries import ZERO, targets_within, won_by_day
+from apps.forecast.queries import won_by_day
+from apps.forecast.targets import ZERO, Counted, targets_within
 from routecore.dates import month_end
 from routecore.forecast import Chance, Learnt, Spread, deciding, spread_of
 
@@ -53,7 +54,7 @@ class _Row:
 
 
 def deciding_deals(
-    rows: DealQuerySet, owners: Iterable[int], month: date, *, today: date, called: Called
+    rows: DealQuerySet, counted: Counted, month: date, *, today: date, called: Called
 ) -> MonthToDecide:
     """The deals that decide a month, those that swing its odds most first, as they stand. Three queries."""
     first, last = max(month, today), month_end(month)
@@ -64,8 +65,8 @@ def deciding_deals(
         won = sum((amount for _, amount in won_by_day(rows, month, today)), ZERO)
     season = called.season_percent
     spread = _spread((row.now for row in known), season)
-    targets = [amount for _, amount in targets_within(owners, month, month)]
-    target = sum(targets, ZERO) if targets else won + spread.quantile(0.5)
+    set_ = targets_within(counted, month, month).get(month)
+    target = won + spread.quantile(0.5) if set_ is None else set_
     thoughts = _spread((row.thought for row in known), season) if called.thoughts else spread
     before = _swings(known, [row.now for row in known], target - won, season)
     after = before
@@ -77,7 +78,7 @@ def deciding_deals(
     )
     return MonthToDecide(
         target=target,
-        set=bool(targets),
+        set=set_ is not None,
         chance=spread.reaches(target - won),
         thought=thoughts.reaches(target - won),
         deals=[

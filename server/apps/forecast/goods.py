@@ -1,4 +1,4 @@
-"""What the open deals are about, by item group: as their current quote says, else as the rep's list of interest."""
+"""What deals are about, by item group: as their current quote says, else as the rep's list of interest."""
 
 from collections.abc import Iterable
 from decimal import Decimal
@@ -6,7 +6,7 @@ from decimal import Decimal
 from django.conf import settings
 from django.db.models import Sum
 
-from apps.deals.models import OPEN, DealQuerySet, Interest
+from apps.deals.models import DealQuerySet, Interest
 from apps.deals.queries import weighted
 from apps.quotes.models import QuoteLine, Revision
 from routecore.forecast import Cell, DealGoods, shares_of
@@ -16,8 +16,8 @@ Nets = dict[int, dict[str, Decimal]]
 
 def goods_of(rows: DealQuerySet) -> dict[int, dict[str, Cell]]:
     """By deal, its parts by item group (its key as text; empty where nothing is said). Four queries."""
-    open_ = rows.filter(outcome=OPEN).order_by().annotate(weight=weighted())
-    deals = list(open_.values_list("pk", "amount", "weight", "quoted_amount"))
+    weighed = rows.order_by().annotate(weight=weighted())
+    deals = list(weighed.values_list("pk", "amount", "weight", "quoted_amount"))
     nets = _quoted(key for key, _, _, quoted in deals if quoted is not None)
     nets.update(_wanted(key for key, _, _, quoted in deals if quoted is None))
     return {

@@ -4,27 +4,47 @@ from datetime import UTC, datetime
 
 from django.conf import settings
 from django.db import models
+from django.db.models.functions import Coalesce
 
+from apps.catalogue.models import ItemGroup
 from apps.columns import amount_column, percent_column
 from apps.deals.models import Deal, Stage
+from apps.people.models import Team
 
 #: The end of what still is so.
 STILL = datetime(9999, 12, 31, tzinfo=UTC)
 
 
 class Target(models.Model):
-    """What somebody is to win in a month, in the base currency; ``month`` is its first day."""
+    """What is to be won in a month, in the base currency; ``month`` is its first day.
+
+    By a person, by a team (beside its people's: it stands for theirs), or by a team with the items of one group.
+    """
 
     owner = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="targets"
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="targets"
     )
+    team = models.ForeignKey(Team, on_delete=models.PROTECT, null=True, related_name="targets")
+    group = models.ForeignKey(ItemGroup, on_delete=models.PROTECT, null=True, related_name="+")
     month = models.DateField()
     amount = amount_column()
     version = models.PositiveIntegerField(default=1)
+    #: 0 where it is of all items: two nulls would not be the same to the database.
+    of_group = models.GeneratedField(
+        expression=Coalesce("group", 0), output_field=models.BigIntegerField(), db_persist=True
+    )
 
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["month", "owner"], name="target_once"),
+            models.UniqueConstraint(
+                fields=["month", "team", "of_group"], name="target_of_team_once"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(owner__isnull=False, team__isnull=True, group__isnull=True)
+                | models.Q(owner__isnull=True, team__isnull=False),
+                name="target_is_somebodys",
+            ),
             models.CheckConstraint(
                 condition=models.Q(amount__gt=0), name="target_is_more_than_nothing"
             ),

@@ -7,7 +7,7 @@ from decimal import Decimal
 from apps.deals.models import OPEN, DealQuerySet
 from apps.deals.queries import won_within
 from apps.forecast.models import Target, Word
-from apps.forecast.queries import ZERO, people_of
+from apps.forecast.targets import ZERO, people_of
 from apps.forecast.words import newest_words
 from apps.people.models import User
 from routecore.dates import month_end

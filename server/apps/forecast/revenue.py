@@ -1,5 +1,6 @@
 """What is billed, what is ordered and not billed yet, and what open deals add to it later."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
@@ -50,9 +51,10 @@ def invoices_of(who: User) -> QuerySet[Invoice]:
     return Invoice.objects.filter(ordered | alone)
 
 
-def of_somebody(rows: QuerySet[Invoice], owner: int) -> QuerySet[Invoice]:
-    """Those of one person."""
-    return rows.filter(Q(order__owner=owner) | Q(order__isnull=True, customer__owner=owner))
+def of_people(rows: QuerySet[Invoice], people: Collection[int]) -> QuerySet[Invoice]:
+    """Those of some people, by their keys."""
+    alone = Q(order__isnull=True, customer__owner__among=people)
+    return rows.filter(Q(order__owner__among=people) | alone)
 
 
 def billed_net() -> Round:

@@ -7,6 +7,7 @@ from datetime import date, datetime
 from django.db.models import Q
 from django.utils import timezone
 
+from apps.people.access import members_of
 from apps.people.models import ADMIN, LEAD, User
 
 
@@ -47,21 +48,30 @@ class View:
 
 
 def view_of(
-    who: User, *, owner: int | None, confidence: str = "", customers: Iterable[int] | None = None
+    who: User,
+    *,
+    owner: int | None,
+    team: int | None = None,
+    confidence: str = "",
+    customers: Iterable[int] | None = None,
 ) -> View:
-    """What this person may see, narrowed to somebody's, to some customers'."""
+    """What this person may see, narrowed to somebody's, to a team's, to some customers'."""
     of = None if customers is None else frozenset(customers)
-    return View(owners=_owners(who, owner), confidence=confidence, customers=of)
+    return View(owners=_owners(who, owner, team), confidence=confidence, customers=of)
 
 
-def _owners(who: User, owner: int | None) -> frozenset[int] | None:
+def _owners(who: User, owner: int | None, team: int | None) -> frozenset[int] | None:
+    allowed: frozenset[int] | None
     if who.role == ADMIN:
         allowed = None
     else:
         allowed = frozenset(who.team_members if who.role == LEAD and who.team_id else [who.pk])
-    if owner:
-        chosen = frozenset([owner])
-        return chosen if allowed is None else chosen & allowed
+    for chosen in (
+        frozenset([owner]) if owner else None,
+        frozenset(members_of(team)) if team else None,
+    ):
+        if chosen is not None:
+            allowed = chosen if allowed is None else chosen & allowed
     return allowed
 
 

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from apps.errors import Forbidden, Invalid, Missing, check_version
 from apps.forecast.models import Word
-from apps.forecast.queries import ZERO, people_of
+from apps.forecast.targets import ZERO, people_of
 from apps.people.access import sells, signs
 from apps.people.models import User
 

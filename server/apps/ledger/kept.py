@@ -1,4 +1,4 @@
-"""How much of an invoice is settled, and of a payment used."""
+"""How much of an invoice is settled, how much of that by credit notes; how much of a payment is used."""
 
 from apps.kept.figures import Kept, Source, declare
 
@@ -9,7 +9,8 @@ INVOICES = declare(
         table="ledger_invoice",
         figures={
             # Two sums: with OR between them the database reads all allocations for each of many rows.
-            "settled": f"SELECT ({_SUM.format(key='invoice_id')}) + ({_SUM.format(key='credit_id')})"
+            "settled": f"SELECT ({_SUM.format(key='invoice_id')}) + ({_SUM.format(key='credit_id')})",
+            "credited": f"{_SUM.format(key='invoice_id')} AND a.credit_id IS NOT NULL",
         },
         sources=(
             Source(

@@ -35,6 +35,7 @@ class Invoice(models.Model):
     discount = amount_column(default=0)
     change = models.BigIntegerField(default=0)
     settled = amount_column(default=0, editable=False)
+    credited = amount_column(default=0, editable=False)
     open_amount = models.GeneratedField(
         expression=models.F("gross") - models.F("settled") - models.F("discount"),
         output_field=amount_column(),

@@ -28,6 +28,8 @@ ORDERS = declare(
             "WHERE i.order_id = {row}.id AND i.kind = 'invoice'",
             "settled": "SELECT COALESCE(SUM(i.settled + i.discount), 0) FROM ledger_invoice i "
             "WHERE i.order_id = {row}.id AND i.kind = 'invoice'",
+            "credited": "SELECT COALESCE(SUM(i.credited), 0) FROM ledger_invoice i "
+            "WHERE i.order_id = {row}.id AND i.kind = 'invoice'",
             "handover_state": f"SELECT COALESCE((SELECT h.state {_HANDOVER}), '')",
             "backoffice_number": f"SELECT COALESCE((SELECT h.backoffice_number {_HANDOVER}), '')",
             "owner_name": OWNER_NAME,
@@ -47,7 +49,7 @@ ORDERS = declare(
             Source(
                 table="ledger_invoice",
                 rows="id = {row}.order_id",
-                columns=("gross", "settled", "discount", "order_id"),
+                columns=("gross", "settled", "credited", "discount", "order_id"),
             ),
             Source(
                 table="handover_handover",

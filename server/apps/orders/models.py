@@ -79,6 +79,7 @@ class Order(models.Model):
     shipped_quantity = quantity_column(default=0, editable=False)
     invoiced = amount_column(default=0, editable=False)
     settled = amount_column(default=0, editable=False)
+    credited = amount_column(default=0, editable=False)
     handover_state = models.CharField(max_length=10, default="", editable=False)
     backoffice_number = models.CharField(max_length=30, default="", editable=False)
     customer_name = models.CharField(max_length=120, default="", editable=False)

@@ -15,9 +15,10 @@ from routecore.money import minor_digits
 #: States in the order in which an order passes them; a cancelled one passes no further.
 STATES = (
     *("ready", "waiting", "under_way", "refused", "held", "taken"),
-    *("part_shipped", "shipped", "part_invoiced", "invoiced", "part_paid", "paid", "cancelled"),
+    *("part_shipped", "shipped", "part_invoiced", "invoiced", "part_paid", "paid", "credited"),
+    "cancelled",
 )
-FINISHED, CANCELLED = "paid", "cancelled"
+CANCELLED = "cancelled"
 
 
 def state_of(order: Order) -> str:
@@ -31,6 +32,7 @@ def state_of(order: Order) -> str:
         payable=order.payable,
         invoiced=order.invoiced,
         settled=order.settled,
+        credited=order.credited,
     )
 
 
@@ -42,11 +44,15 @@ def derive_state(
     payable: Decimal,
     invoiced: Decimal,
     settled: Decimal,
+    credited: Decimal,
 ) -> str:
-    """The furthest state that the facts support. ``shipped`` counts goods as ordered."""
+    """The furthest state that the facts support. ``shipped`` counts goods as ordered.
+
+    ``credited`` is what credit notes settled of ``settled``: nobody paid that.
+    """
     if settled and settled >= payable:
-        return "paid"
-    if settled:
+        return "paid" if settled > credited else "credited"
+    if settled > credited:
         return "part_paid"
     if invoiced:
         return "invoiced" if invoiced >= payable else "part_invoiced"

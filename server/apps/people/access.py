@@ -5,7 +5,7 @@ from typing import TypeVar
 from django.db.models import Model, Q, QuerySet
 
 from apps.errors import Forbidden, Missing
-from apps.people.models import ADMIN, CLERK, LEAD, REP, User
+from apps.people.models import ADMIN, CLERK, LEAD, REP, Team, User
 
 Record = TypeVar("Record", bound=Model)
 
@@ -93,6 +93,19 @@ def colleagues_of(who: User) -> QuerySet[User]:
     if who.role != ADMIN:
         people = people.filter(team_id=who.team_id) if who.team_id else people.filter(pk=who.pk)
     return people.order_by("first_name", "last_name", "pk")
+
+
+def teams_of(who: User) -> QuerySet[Team]:
+    """The teams that this person leads: the lead's own, for an administrator all."""
+    teams = Team.objects.order_by("name", "pk")
+    if who.role == ADMIN:
+        return teams
+    return teams.filter(pk=who.team_id if who.role == LEAD else None)
+
+
+def members_of(team: int) -> list[int]:
+    """The keys of a team's people, also of those who left. One query."""
+    return list(User.objects.filter(team_id=team).values_list("pk", flat=True))
 
 
 def new_owner(who: User, owner_id: int | None) -> User:

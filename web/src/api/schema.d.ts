@@ -408,6 +408,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deals/{deal_id}/team": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Team
+         * @description These work on the deal beside its owner: they read it, note what was done and add files.
+         */
+        put: operations["set_deal_team"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stages": {
         parameters: {
             query?: never;
@@ -1366,7 +1386,7 @@ export interface paths {
         };
         /**
          * Cut
-         * @description The open deals by one thing. At most eight queries.
+         * @description The open deals by one thing; within a period beside what was won, and what is to be. At most thirteen queries.
          */
         get: operations["get_cut"];
         put?: never;
@@ -1386,7 +1406,7 @@ export interface paths {
         };
         /**
          * Outlook
-         * @description What may be won, as a range, against the targets. Four queries; six with learnt chances.
+         * @description What may be won, as a range, against the targets. Five queries; seven with learnt chances.
          */
         get: operations["get_outlook"];
         put?: never;
@@ -1466,7 +1486,9 @@ export interface paths {
         };
         /**
          * Targets
-         * @description A year's targets of those whose deals this person sees. Two queries.
+         * @description A year's targets of those whose deals this person sees, of their teams and these with each item group.
+         *
+         *     Four queries.
          */
         get: operations["list_targets"];
         /**
@@ -1492,11 +1514,51 @@ export interface paths {
          * Proposed
          * @description A year's targets from those of the year before, or from what was won then, times a factor. Nothing is stored.
          *
-         *     Months without anything before are left out. Three queries.
+         *     Months without anything before are left out. At most ten queries.
          */
         get: operations["propose_targets"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description A year's targets as a file, which can be changed and read in again. Four queries.
+         */
+        get: operations["export_targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * From File
+         * @description Read targets from a CSV or XLSX file as the export makes it; months of another year are left out.
+         */
+        post: operations["read_targets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1512,7 +1574,7 @@ export interface paths {
         };
         /**
          * Changes
-         * @description The newest changes of those targets that this person sees. Two queries.
+         * @description The newest changes of those targets that this person sees. Four queries.
          */
         get: operations["list_target_changes"];
         put?: never;
@@ -3828,6 +3890,8 @@ export interface components {
             keeps: boolean;
             /** People */
             people: components["schemas"]["Person"][];
+            /** Teams */
+            teams: components["schemas"]["Person"][];
             /** Colleagues */
             colleagues: components["schemas"]["Person"][];
             /** Base Currency */
@@ -3845,7 +3909,7 @@ export interface components {
         };
         /**
          * Person
-         * @description A person as others see them.
+         * @description A person as others see them, or a team.
          */
         Person: {
             /** Id */
@@ -4531,196 +4595,6 @@ export interface components {
             ids: number[];
         };
         /**
-         * StageOut
-         * @description A stage, its default probability, whether it is open, won, lost or parked, and what it asks of its deals; a
-         *     retired one is entered no more.
-         */
-        StageOut: {
-            /** Id */
-            id: number;
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Probability Percent */
-            probability_percent: string;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "open" | "won" | "lost" | "parked";
-            /** Asks */
-            asks: string;
-            /** Retired */
-            retired: boolean;
-        };
-        /**
-         * ClosingReason
-         * @description Why deals are won, lost or parked.
-         */
-        ClosingReason: {
-            /** Id */
-            id: number;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "open" | "won" | "lost" | "parked";
-            /** Name */
-            name: string;
-            /** Retired */
-            retired: boolean;
-        };
-        /**
-         * DealFilters
-         * @description What narrows a list of deals.
-         */
-        DealFilters: {
-            /**
-             * State
-             * @default open
-             * @enum {string}
-             */
-            state: "" | "open" | "closed" | "won";
-            /**
-             * Stage
-             * @default
-             */
-            stage: string;
-            /**
-             * Month
-             * @default
-             */
-            month: string;
-            /** Owner */
-            owner?: number | null;
-            /**
-             * Confidence
-             * @default
-             * @enum {string}
-             */
-            confidence: "" | "sure" | "likely" | "stretch";
-            /** Customer */
-            customer?: number | null;
-            /**
-             * Family
-             * @default false
-             */
-            family: boolean;
-            /**
-             * Words
-             * @default
-             */
-            words: string;
-            /** Least */
-            least?: (number | string) | null;
-            /** Since */
-            since?: string | null;
-            /** Until */
-            until?: string | null;
-            /**
-             * Stale
-             * @default false
-             */
-            stale: boolean;
-            /**
-             * Sort
-             * @default decision
-             */
-            sort: string;
-            /**
-             * Page
-             * @default 1
-             */
-            page: number;
-        };
-        /**
-         * DealPage
-         * @description One page of deals with the sums of the whole filter, if it is counted.
-         */
-        DealPage: {
-            /** Count */
-            count: number;
-            /** Page */
-            page: number;
-            /** Pages */
-            pages: number;
-            /**
-             * More
-             * @default false
-             */
-            more: boolean;
-            /** Rows */
-            rows: components["schemas"]["DealRow"][];
-            sums: components["schemas"]["DealSums"] | null;
-        };
-        /**
-         * DealRow
-         * @description A deal in a list; ``weighted`` is amount times probability. ``stale``: ``no_step`` where nothing is planned,
-         *     ``quiet`` where nothing was done for long.
-         */
-        DealRow: {
-            /** Id */
-            id: number;
-            /** Title */
-            title: string;
-            /** Customer Id */
-            customer_id: number;
-            /** Customer */
-            customer: string;
-            /** Stage */
-            stage: string;
-            /** Stage Name */
-            stage_name: string;
-            /**
-             * Outcome
-             * @enum {string}
-             */
-            outcome: "open" | "won" | "lost" | "parked";
-            /** Owner */
-            owner: string;
-            /** Owner Id */
-            owner_id: number;
-            /** Amount */
-            amount: string;
-            /** Quoted */
-            quoted: boolean;
-            /** Probability */
-            probability: string;
-            /** Weighted */
-            weighted: string;
-            /**
-             * Decision On
-             * Format: date
-             */
-            decision_on: string;
-            /** Overdue */
-            overdue: boolean;
-            /**
-             * Confidence
-             * @enum {string}
-             */
-            confidence: "sure" | "likely" | "stretch";
-            /** Stale */
-            stale: string[];
-            /** Version */
-            version: number;
-        };
-        /**
-         * DealSums
-         * @description Sums over all that the filter lets through, open deals for the weighted ones.
-         */
-        DealSums: {
-            /** Amount */
-            amount: string;
-            /** Weighted */
-            weighted: string;
-            /** By Confidence */
-            by_confidence: {
-                [key: string]: string;
-            };
-        };
-        /**
          * ActivityOut
          * @description What was done, or is to do.
          */
@@ -4785,7 +4659,8 @@ export interface components {
         };
         /**
          * DealOut
-         * @description A deal with all that belongs to it.
+         * @description A deal with all that belongs to it. ``yours``: it may be changed; by its team it is read, without its customer's
+         *     standing.
          */
         DealOut: {
             /** Id */
@@ -4833,6 +4708,10 @@ export interface components {
             stale: string[];
             /** Version */
             version: number;
+            /** Yours */
+            yours: boolean;
+            /** Team */
+            team: components["schemas"]["HelperOut"][];
             /** Estimate */
             estimate: string;
             /** Needs */
@@ -4864,7 +4743,7 @@ export interface components {
             activities: components["schemas"]["ActivityOut"][];
             /** Quotes */
             quotes: components["schemas"]["DealQuote"][];
-            standing: components["schemas"]["StandingOut"];
+            standing: components["schemas"]["StandingOut"] | null;
             /** Route */
             route: components["schemas"]["RouteStop"][];
             /**
@@ -4918,6 +4797,18 @@ export interface components {
             available: string | null;
             /** After */
             after: string | null;
+        };
+        /**
+         * HelperOut
+         * @description Somebody of a deal's team, and what they do.
+         */
+        HelperOut: {
+            /** Person Id */
+            person_id: number;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
         };
         /**
          * InterestOut
@@ -5068,6 +4959,226 @@ export interface components {
             /** Oldest Days */
             oldest_days: number;
             group: components["schemas"]["GroupLimit"] | null;
+        };
+        /**
+         * DealTeamIn
+         * @description The whole team beside the owner.
+         */
+        DealTeamIn: {
+            /** Version */
+            version: number;
+            /** Rows */
+            rows: components["schemas"]["HelperIn"][];
+        };
+        /**
+         * HelperIn
+         * @description A colleague who works on the deal, and what they do.
+         */
+        HelperIn: {
+            /** Person Id */
+            person_id: number;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+        };
+        /**
+         * StageOut
+         * @description A stage, its default probability, whether it is open, won, lost or parked, and what it asks of its deals; a
+         *     retired one is entered no more.
+         */
+        StageOut: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Probability Percent */
+            probability_percent: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "won" | "lost" | "parked";
+            /** Asks */
+            asks: string;
+            /** Retired */
+            retired: boolean;
+        };
+        /**
+         * ClosingReason
+         * @description Why deals are won, lost or parked.
+         */
+        ClosingReason: {
+            /** Id */
+            id: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "won" | "lost" | "parked";
+            /** Name */
+            name: string;
+            /** Retired */
+            retired: boolean;
+        };
+        /**
+         * DealFilters
+         * @description What narrows a list of deals; ``helped``: of others, in whose team one is, instead of one's own.
+         */
+        DealFilters: {
+            /**
+             * State
+             * @default open
+             * @enum {string}
+             */
+            state: "" | "open" | "closed" | "won";
+            /**
+             * Stage
+             * @default
+             */
+            stage: string;
+            /**
+             * Month
+             * @default
+             */
+            month: string;
+            /** Owner */
+            owner?: number | null;
+            /** Team */
+            team?: number | null;
+            /**
+             * Confidence
+             * @default
+             * @enum {string}
+             */
+            confidence: "" | "sure" | "likely" | "stretch";
+            /** Customer */
+            customer?: number | null;
+            /**
+             * Family
+             * @default false
+             */
+            family: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Least */
+            least?: (number | string) | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Stale
+             * @default false
+             */
+            stale: boolean;
+            /**
+             * Helped
+             * @default false
+             */
+            helped: boolean;
+            /**
+             * Sort
+             * @default decision
+             */
+            sort: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * DealPage
+         * @description One page of deals with the sums of the whole filter, if it is counted.
+         */
+        DealPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["DealRow"][];
+            sums: components["schemas"]["DealSums"] | null;
+        };
+        /**
+         * DealRow
+         * @description A deal in a list; ``weighted`` is amount times probability. ``stale``: ``no_step`` where nothing is planned,
+         *     ``quiet`` where nothing was done for long.
+         */
+        DealRow: {
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Customer */
+            customer: string;
+            /** Stage */
+            stage: string;
+            /** Stage Name */
+            stage_name: string;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "open" | "won" | "lost" | "parked";
+            /** Owner */
+            owner: string;
+            /** Owner Id */
+            owner_id: number;
+            /** Amount */
+            amount: string;
+            /** Quoted */
+            quoted: boolean;
+            /** Probability */
+            probability: string;
+            /** Weighted */
+            weighted: string;
+            /**
+             * Decision On
+             * Format: date
+             */
+            decision_on: string;
+            /** Overdue */
+            overdue: boolean;
+            /**
+             * Confidence
+             * @enum {string}
+             */
+            confidence: "sure" | "likely" | "stretch";
+            /** Stale */
+            stale: string[];
+            /** Version */
+            version: number;
+        };
+        /**
+         * DealSums
+         * @description Sums over all that the filter lets through, open deals for the weighted ones.
+         */
+        DealSums: {
+            /** Amount */
+            amount: string;
+            /** Weighted */
+            weighted: string;
+            /** By Confidence */
+            by_confidence: {
+                [key: string]: string;
+            };
         };
         /**
          * NewDeal
@@ -5226,6 +5337,8 @@ export interface components {
             month: string;
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -5255,6 +5368,11 @@ export interface components {
              * @default false
              */
             stale: boolean;
+            /**
+             * Helped
+             * @default false
+             */
+            helped: boolean;
             /**
              * Sort
              * @default decision
@@ -5809,6 +5927,8 @@ export interface components {
         InvoiceFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -5921,6 +6041,8 @@ export interface components {
         BacklogFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -6973,11 +7095,13 @@ export interface components {
         };
         /**
          * ForecastFilters
-         * @description Whose deals, of which confidence, of which customer; ``family``: of its whole group.
+         * @description Whose deals, somebody's or a team's, of which confidence, of which customer; ``family``: of its whole group.
          */
         ForecastFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -7044,11 +7168,14 @@ export interface components {
         };
         /**
          * CutFilters
-         * @description By what; of the item groups, the one whose deals are told ("none": of deals that name no item).
+         * @description By what; decided when: this month, this quarter or the next, empty for any day. Of the item groups, the one whose
+         *     deals are told ("none": of deals that name no item).
          */
         CutFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -7068,29 +7195,61 @@ export interface components {
              */
             by: "goods" | "customer" | "confidence" | "team";
             /**
+             * Within
+             * @default
+             * @enum {string}
+             */
+            within: "" | "month" | "quarter" | "next";
+            /**
              * Group
              * @default
              */
             group: string;
         };
         /**
+         * CutCell
+         * @description A cell; within a period also what was ``won`` in it, and what is to be won, where that is set.
+         */
+        CutCell: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: string;
+            /** Weighted */
+            weighted: string;
+            /** Won */
+            won: string | null;
+            /** Target */
+            target: string | null;
+        };
+        /**
          * CutOut
-         * @description The cells, those with most first; ``others`` together, where not all are named. ``parts`` are the deals of the
-         *     group that was asked for, ``rest`` what its others come to.
+         * @description The cells, those with most first; ``others`` together, where not all are named; the first and the last day of the
+         *     period, and the day from which open deals count in it. ``parts`` are the deals of the group that was asked for, ``rest`` what its others come to.
          */
         CutOut: {
             /** Currency */
             currency: string;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Open Since */
+            open_since: string | null;
             /** Cells */
-            cells: components["schemas"]["CellOut"][];
-            others: components["schemas"]["CellOut"] | null;
+            cells: components["schemas"]["CutCell"][];
+            others: components["schemas"]["CutCell"] | null;
             /** Parts */
             parts: components["schemas"]["GoodsPart"][];
-            rest: components["schemas"]["CellOut"] | null;
+            rest: components["schemas"]["CutCell"] | null;
         };
         /**
          * GoodsPart
-         * @description A deal, and the part of it that is of a group.
+         * @description A deal, and the part of it that is of a group; what was won is not weighted.
          */
         GoodsPart: {
             /** Id */
@@ -7099,6 +7258,8 @@ export interface components {
             title: string;
             /** Customer */
             customer: string;
+            /** Won */
+            won: boolean;
             /** Amount */
             amount: string;
             /** Weighted */
@@ -7112,6 +7273,8 @@ export interface components {
         RangeFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -7188,6 +7351,8 @@ export interface components {
         DecidingFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -7310,6 +7475,8 @@ export interface components {
         WhatIfIn: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -7340,7 +7507,8 @@ export interface components {
         };
         /**
          * TargetOut
-         * @description What is to be won in a month; version 0 and no amount where nothing is set.
+         * @description What is to be won in a month; version 0 and no amount where nothing is set. Beside a team's own, what its people
+         *     are to win together.
          */
         TargetOut: {
             /**
@@ -7352,16 +7520,26 @@ export interface components {
             amount: string | null;
             /** Version */
             version: number;
+            /** Of People */
+            of_people: string | null;
         };
         /**
          * TargetsOf
-         * @description A person's targets, month by month.
+         * @description The targets of a person, a team or a team's group, month by month; the names that apply.
          */
         TargetsOf: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
+            /** Owner Id */
+            owner_id: number | null;
+            /** Team Id */
+            team_id: number | null;
+            /** Group Id */
+            group_id: number | null;
+            /** Person */
+            person: string;
+            /** Team */
+            team: string;
+            /** Group */
+            group: string;
             /** Targets */
             targets: components["schemas"]["TargetOut"][];
         };
@@ -7374,8 +7552,8 @@ export interface components {
             currency: string;
             /** Months */
             months: string[];
-            /** People */
-            people: components["schemas"]["TargetsOf"][];
+            /** Rows */
+            rows: components["schemas"]["TargetsOf"][];
             /** May Set */
             may_set: boolean;
         };
@@ -7385,7 +7563,11 @@ export interface components {
          */
         TargetIn: {
             /** Owner Id */
-            owner_id: number;
+            owner_id?: number | null;
+            /** Team Id */
+            team_id?: number | null;
+            /** Group Id */
+            group_id?: number | null;
             /**
              * Month
              * Format: date
@@ -7412,7 +7594,11 @@ export interface components {
          */
         ProposedTarget: {
             /** Owner Id */
-            owner_id: number;
+            owner_id: number | null;
+            /** Team Id */
+            team_id: number | null;
+            /** Group Id */
+            group_id: number | null;
             /**
              * Month
              * Format: date
@@ -7422,8 +7608,28 @@ export interface components {
             amount: string;
         };
         /**
+         * TargetFiling
+         * @description What a file says of a year's targets: nothing is stored. ``refused`` are rows and cells that are not taken.
+         */
+        TargetFiling: {
+            /** Targets */
+            targets: components["schemas"]["ProposedTarget"][];
+            /** Refused */
+            refused: components["schemas"]["TargetRefused"][];
+        };
+        /**
+         * TargetRefused
+         * @description A cell or a row of a file that is not taken, and why.
+         */
+        TargetRefused: {
+            /** Row */
+            row: number;
+            fault: components["schemas"]["Fault"];
+        };
+        /**
          * TargetChange
-         * @description A target that was set: who set whose, for which month (ISO), from what to what; None for none.
+         * @description A target that was set: who set whose (a person's, a team's, a team's of a group), for which month (ISO), from what
+         *     to what; None for none.
          */
         TargetChange: {
             /**
@@ -7435,6 +7641,8 @@ export interface components {
             who: string;
             /** Owner */
             owner: string;
+            /** Group */
+            group: string;
             /** Month */
             month: string;
             /** Before */
@@ -7450,6 +7658,8 @@ export interface components {
         MovedFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -7575,6 +7785,8 @@ export interface components {
         CalibrationFilters: {
             /** Owner */
             owner?: number | null;
+            /** Team */
+            team?: number | null;
             /**
              * Confidence
              * @default
@@ -11364,7 +11576,7 @@ export interface components {
         };
         /**
          * OrderIn
-         * @description The buyer said yes. ``close_deal`` is the rep's choice at this moment; ``beyond`` says that more than was
+         * @description The buyer said yes, in ``answer_id`` where they said it at the quote's address. ``close_deal`` is the rep's choice at this moment; ``beyond`` says that more than was
          *     offered is meant.
          */
         OrderIn: {
@@ -11389,6 +11601,8 @@ export interface components {
              * @default false
              */
             beyond: boolean;
+            /** Answer Id */
+            answer_id?: number | null;
         };
         /**
          * SourceIn
@@ -12068,6 +12282,8 @@ export interface components {
          * @description A line that the buyer takes.
          */
         SaidLine: {
+            /** Key */
+            key: string;
             /** Text */
             text: string;
             /** Quantity */
@@ -13111,6 +13327,32 @@ export interface operations {
             };
         };
     };
+    set_deal_team: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                deal_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DealTeamIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DealOut"];
+                };
+            };
+        };
+    };
     list_stages: {
         parameters: {
             query?: never;
@@ -13158,6 +13400,7 @@ export interface operations {
                 stage?: string;
                 month?: string;
                 owner?: number | null;
+                team?: number | null;
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
                 family?: boolean;
@@ -13166,6 +13409,7 @@ export interface operations {
                 since?: string | null;
                 until?: string | null;
                 stale?: boolean;
+                helped?: boolean;
                 sort?: string;
                 page?: number;
             };
@@ -13217,6 +13461,7 @@ export interface operations {
                 stage?: string;
                 month?: string;
                 owner?: number | null;
+                team?: number | null;
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
                 family?: boolean;
@@ -13225,6 +13470,7 @@ export interface operations {
                 since?: string | null;
                 until?: string | null;
                 stale?: boolean;
+                helped?: boolean;
                 sort?: string;
                 page?: number;
                 columns?: string;
@@ -13377,6 +13623,7 @@ export interface operations {
                 stage?: string;
                 month?: string;
                 owner?: number | null;
+                team?: number | null;
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
                 family?: boolean;
@@ -13385,6 +13632,7 @@ export interface operations {
                 since?: string | null;
                 until?: string | null;
                 stale?: boolean;
+                helped?: boolean;
                 sort?: string;
                 page?: number;
             };
@@ -13412,6 +13660,7 @@ export interface operations {
                 stage?: string;
                 month?: string;
                 owner?: number | null;
+                team?: number | null;
                 confidence?: "" | "sure" | "likely" | "stretch";
                 customer?: number | null;
                 family?: boolean;
@@ -13420,6 +13669,7 @@ export interface operations {
                 since?: string | null;
                 until?: string | null;
                 stale?: boolean;
+                helped?: boolean;
                 sort?: string;
                 page?: number;
                 starts?: string[];
@@ -13673,6 +13923,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -13703,6 +13954,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -13734,6 +13986,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -13763,6 +14016,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14429,6 +14683,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14454,10 +14709,12 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
                 by?: "goods" | "customer" | "confidence" | "team";
+                within?: "" | "month" | "quarter" | "next";
                 group?: string;
             };
             header?: never;
@@ -14481,6 +14738,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14508,6 +14766,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14535,6 +14794,7 @@ export interface operations {
         parameters: {
             query: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14653,6 +14913,60 @@ export interface operations {
             };
         };
     };
+    export_targets: {
+        parameters: {
+            query?: {
+                first?: string | null;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    read_targets: {
+        parameters: {
+            query?: {
+                first?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetFiling"];
+                };
+            };
+        };
+    };
     list_target_changes: {
         parameters: {
             query?: never;
@@ -14677,6 +14991,7 @@ export interface operations {
         parameters: {
             query: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14750,6 +15065,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14776,6 +15092,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;
@@ -14801,6 +15118,7 @@ export interface operations {
         parameters: {
             query?: {
                 owner?: number | null;
+                team?: number | null;
                 confidence?: string;
                 customer?: number | null;
                 family?: boolean;

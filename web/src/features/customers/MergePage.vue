@@ -36,6 +36,9 @@ const ROWS: [string, (row: Fields) => string, boolean][] = [
   ['credit_limit', (row) => (row.credit_limit ? figure(row.credit_limit) : t('customers.notSet')), true],
   ['terms', (row) => row.terms_words, true],
   ['owner_id', (row) => row.owner, true],
+  ['tax_category_id', (row) => row.tax_category_id ?? '', true],
+  ['partial_deliveries', (row) => t(row.partial_deliveries ? 'customers.merge.inParts' : 'customers.merge.whole'), false],
+  ['priority', (row) => t(row.priority ? 'customers.merge.first' : 'customers.merge.inTurn'), true],
 ] // prettier-ignore
 const taken = reactive<Record<string, boolean>>({})
 const rows = computed(() => {

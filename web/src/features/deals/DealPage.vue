@@ -14,6 +14,8 @@ import StartQuote from '@/parts/route/StartQuote.vue'
 import { t } from '@/words'
 import DealForm from './DealForm.vue'
 import DealQuotes from './DealQuotes.vue'
+import DealRead from './DealRead.vue'
+import DealTeam from './DealTeam.vue'
 import InterestCard from './InterestCard.vue'
 import { dealKey, dealQuery } from './queries'
 
@@ -30,24 +32,40 @@ const again = () => void client.invalidateQueries({ queryKey: dealKey(id) })
   <div class="page">
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <template v-else>
-      <SheetHead :title="data.title" :stops="data.route" :whole="`/route/deal/${data.id}`">
-        <RouterLink :to="`/customers/${data.customer_id}`">{{ data.customer }}</RouterLink>
+      <SheetHead
+        :title="data.title"
+        :stops="data.route"
+        :whole="data.yours ? `/route/deal/${data.id}` : undefined"
+      >
+        <RouterLink v-if="data.yours" :to="`/customers/${data.customer_id}`">{{
+          data.customer
+        }}</RouterLink>
+        <template v-else>{{ data.customer }}</template>
         · {{ data.owner }} · {{ t('deals.since', { day: day(data.created_at) }) }}
         <template #side>
-          <StartQuote v-if="open" :deal="id" />
+          <StartQuote v-if="open && data.yours" :deal="id" />
         </template>
       </SheetHead>
-      <StandingStrip :standing="data.standing" :to="`/customers/${data.customer_id}`" />
+      <StandingStrip
+        v-if="data.standing"
+        :standing="data.standing"
+        :to="`/customers/${data.customer_id}`"
+      />
       <div class="columns">
         <section class="card">
-          <DealForm :deal="data" />
-          <DealQuotes :deal="data" :quotes="data.quotes" />
-          <InterestCard v-if="open" :deal="data" />
+          <template v-if="data.yours">
+            <DealForm :deal="data" />
+            <DealQuotes :deal="data" :quotes="data.quotes" />
+            <InterestCard v-if="open" :deal="data" />
+          </template>
+          <DealRead v-else :deal="data" />
+          <DealTeam :deal="data" />
         </section>
         <ActivityCard
           :activities="data.activities"
           :deal-id="id"
           :hint="t('diary.ofDeal')"
+          :own="!data.yours"
           @changed="again"
         />
         <FilesCard kind="deal" :record="id" may />

@@ -28,6 +28,7 @@ const { filters, values } = useFilters({
   stage: '',
   month: '',
   owner: '',
+  team: '',
   customer: '',
   family: '',
   since: '',
@@ -36,6 +37,7 @@ const { filters, values } = useFilters({
   words: '',
   least: '',
   stale: '',
+  helped: '',
   sort: 'decision',
   page: '1',
 })
@@ -93,6 +95,10 @@ const unattended = computed({
   get: () => values.value.stale !== '',
   set: (on) => (filters.stale.value = on ? 'true' : ''),
 })
+const helped = computed({
+  get: () => values.value.helped !== '',
+  set: (on) => (filters.helped.value = on ? 'true' : ''),
+})
 const inMonth = computed(() =>
   values.value.month && !gone.value ? monthOf(values.value.month) : '',
 )
@@ -115,7 +121,7 @@ useKeys(() => ({
     :id="(deal) => deal.id"
     v-model:sort="filters.sort.value"
     v-model:page="filters.page.value"
-    v-model:chosen="chosen"
+    :chosen="values.helped ? undefined : chosen"
     :title="t('app.places.deals')"
     place="deals"
     :values="values"
@@ -127,6 +133,7 @@ useKeys(() => ({
     :nothing="t('deals.none')"
     :sums="sums"
     :hint="countedHint(data, (n) => tn('deals.inFilter', n))"
+    @update:chosen="(now) => (chosen = now ?? [])"
     @again="refetch()"
     @open="(deal) => router.push(`/deals/${deal.id}`)"
   >
@@ -159,12 +166,13 @@ useKeys(() => ({
         small
         @update:model-value="(chosen) => (filters.confidence.value = chosen ?? '')"
       />
-      <RepFilter v-model="filters.owner.value" />
+      <RepFilter v-model="filters.owner.value" v-model:team="filters.team.value" />
       <CustomerFilter v-model="filters.customer.value" v-model:family="filters.family.value" />
       <ElCheckbox v-model="gone">{{ t('deals.gone') }}</ElCheckbox>
       <ElCheckbox v-model="unattended" :title="t('board.staleHint')">{{
         t('board.stale')
       }}</ElCheckbox>
+      <ElCheckbox v-if="!me?.leads" v-model="helped">{{ t('deals.team.helped') }}</ElCheckbox>
       <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
         >{{ inMonth }} ×</ElButton
       >
@@ -173,7 +181,7 @@ useKeys(() => ({
         >{{ between }} ×</ElButton
       >
     </template>
-    <template v-if="chosen.length" #below>
+    <template v-if="chosen.length && !helped" #below>
       <ManyDeals :chosen="chosen" :rows="data?.rows ?? []" @done="chosen = []" />
     </template>
     <template #nothing>

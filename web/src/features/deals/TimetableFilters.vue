@@ -15,6 +15,7 @@ import type { Shapes } from '@/api/client'
 const props = defineProps<{ stages: Shapes['StageOut'][] }>()
 const words = defineModel<string>('words', { required: true })
 const owner = defineModel<string>('owner', { required: true })
+const team = defineModel<string>('team', { required: true })
 const customer = defineModel<string>('customer', { required: true })
 const family = defineModel<string>('family', { required: true })
 const confidence = defineModel<string>('confidence', { required: true })
@@ -43,7 +44,7 @@ const unattended = computed({
 <template>
   <div class="chips filters">
     <FindField v-model="words" :label="t('deals.find')" />
-    <RepFilter v-model="owner" />
+    <RepFilter v-model="owner" v-model:team="team" />
     <CustomerFilter v-model="customer" v-model:family="family" />
     <ChoiceField
       class="pick"

@@ -28,6 +28,7 @@ const router = useRouter()
 const { filters, values } = useFilters({
   words: '',
   owner: '',
+  team: '',
   customer: '',
   family: '',
   confidence: '',
@@ -140,6 +141,7 @@ useKeys(() => ({
     <TimetableFilters
       v-model:words="filters.words.value"
       v-model:owner="filters.owner.value"
+      v-model:team="filters.team.value"
       v-model:customer="filters.customer.value"
       v-model:family="filters.family.value"
       v-model:confidence="filters.confidence.value"

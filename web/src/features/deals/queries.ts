@@ -39,6 +39,8 @@ export interface DealFilters {
   stage: string
   month: string
   owner: string
+  team: string
+  helped: string
   customer: string
   family: string
   since: string

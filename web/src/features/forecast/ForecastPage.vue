@@ -27,6 +27,7 @@ const ForecastChart = defineAsyncComponent(() => import('./ForecastChart.vue'))
 const router = useRouter()
 const { filters, values: every } = useFilters({
   owner: '',
+  team: '',
   confidence: '',
   customer: '',
   family: '',
@@ -37,8 +38,8 @@ const { filters, values: every } = useFilters({
 })
 /** Whose deals; the others are each card's own. */
 const values = computed<Whose>(() => {
-  const { owner, confidence, customer, family } = every.value
-  return { owner, confidence, customer, family }
+  const { owner, team, confidence, customer, family } = every.value
+  return { owner, team, confidence, customer, family }
 })
 const setting = ref(false)
 const { data, error, refetch, isPlaceholderData } = useQuery({
@@ -76,7 +77,7 @@ function deals(filter: Record<string, string>): string {
       <h1>{{ t('app.places.forecast') }}</h1>
       <p class="soft">{{ t('forecast.formula') }}</p>
       <div class="chips">
-        <RepFilter v-model="filters.owner.value" />
+        <RepFilter v-model="filters.owner.value" v-model:team="filters.team.value" />
         <CustomerFilter v-model="filters.customer.value" v-model:family="filters.family.value" />
         <SegmentFilter
           v-model="filters.confidence.value"

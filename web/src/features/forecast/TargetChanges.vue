@@ -21,7 +21,8 @@ const of = (amount: string | null) => (amount === null ? '–' : figure(amount))
     <p v-if="data && !data.length" class="soft">{{ t('forecast.targets.noChanges') }}</p>
     <ul>
       <li v-for="(row, n) in data" :key="n">
-        <b>{{ row.owner }}</b> {{ monthOf(row.month) }}: {{ of(row.before) }} → {{ of(row.after) }}
+        <b>{{ row.group ? `${row.owner}, ${row.group}` : row.owner }}</b> {{ monthOf(row.month) }}:
+        {{ of(row.before) }} → {{ of(row.after) }}
         <span class="soft">{{ moment(row.at) }}, {{ row.who }}</span>
       </li>
     </ul>

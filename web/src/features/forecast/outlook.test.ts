@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest'
 import { chanceOf, nameOf, placesOf, sentenceOf, swingOf, type Period } from './outlook'
-import { cellOf, changesOf, type Targets } from './targets'
 
 const period = (more: Partial<Period> = {}): Period => ({
   ...{ first: '2026-12-01', last: '2026-12-31', quarter: false, won: '10.00', count: 4 },
@@ -41,37 +40,5 @@ describe('what may be won, drawn', () => {
     expect(sentenceOf(period())).toMatch(
       /^December 2026: 10\.00 won; from 15\.00 to 50\.00, in the middle 25\.00; 4 open deals\. 3 in 10 to reach 40\.00\.$/,
     )
-  })
-})
-
-describe('targets as typed', () => {
-  const known = {
-    people: [
-      {
-        id: 7,
-        name: 'Ilse',
-        targets: [
-          { month: '2026-12-01', amount: '40000.00', version: 3 },
-          { month: '2027-01-01', amount: null, version: 0 },
-        ],
-      },
-    ],
-  } as unknown as Targets
-  const december = cellOf(7, '2026-12-01')
-  const january = cellOf(7, '2027-01-01')
-  it('send what differs, with the version that was seen', () => {
-    expect(changesOf(known, { [december]: '40 000', [january]: '' }).rows).toEqual([])
-    expect(changesOf(known, { [december]: '45 000', [january]: '30 000' }).rows).toEqual([
-      { owner_id: 7, month: '2026-12-01', amount: '45000', version: 3 },
-      { owner_id: 7, month: '2027-01-01', amount: '30000', version: 0 },
-    ])
-  })
-  it('an emptied cell takes its target away', () => {
-    for (const text of ['', ' ', '0'])
-      expect(changesOf(known, { [december]: text }).rows[0]?.amount).toBeNull()
-  })
-  it('what is no number, or could be two, is not sent', () => {
-    expect(changesOf(known, { [january]: 'much' })).toEqual({ rows: [], unread: january })
-    expect(changesOf(known, { [december]: '40,000' }).unread).toBe(december)
   })
 })

@@ -30,8 +30,8 @@ it('how long it takes is told with how it is known, and that it is not', () => {
 })
 
 it('a group is asked for only with its customer, and lists of invoices know no confidence', () => {
-  const values = { owner: '3', confidence: 'sure', customer: '', family: 'true' }
-  expect(asked(values)).toEqual({ owner: 3, confidence: 'sure', customer: undefined, family: undefined }) // prettier-ignore
+  const values = { owner: '3', team: '', confidence: 'sure', customer: '', family: 'true' }
+  expect(asked(values)).toEqual({ owner: 3, team: undefined, confidence: 'sure', customer: undefined, family: undefined }) // prettier-ignore
   expect(linked(values)).toEqual({ owner: '3', confidence: 'sure' })
   const whole = { ...values, customer: '7' }
   expect(asked(whole)).toMatchObject({ customer: 7, family: true })

@@ -1,15 +1,17 @@
 /** Whose deals the forecast looks at, of which confidence and customer: as the address has it, and as the API takes it. */
 export interface Whose {
   owner: string
+  team: string
   confidence: string
   customer: string
   /** "1": of the customer's whole group. */
   family: string
 }
 
-export function asked({ owner, confidence, customer, family }: Whose) {
+export function asked({ owner, team, confidence, customer, family }: Whose) {
   return {
     owner: owner ? Number(owner) : undefined,
+    team: team ? Number(team) : undefined,
     confidence,
     customer: customer ? Number(customer) : undefined,
     family: customer && family ? true : undefined,

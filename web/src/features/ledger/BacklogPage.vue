@@ -20,6 +20,7 @@ const router = useRouter()
 const { filters, values } = useFilters({
   month: '',
   owner: '',
+  team: '',
   customer: '',
   family: '',
   words: '',
@@ -87,7 +88,7 @@ const inMonth = computed(() => {
     >
     <template #filters>
       <FindField v-model="filters.words.value" :label="t('revenue.list.find')" />
-      <RepFilter v-model="filters.owner.value" />
+      <RepFilter v-model="filters.owner.value" v-model:team="filters.team.value" />
       <CustomerFilter v-model="filters.customer.value" v-model:family="filters.family.value" />
       <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
         >{{ inMonth }} ×</ElButton

@@ -22,6 +22,7 @@ const { filters, values } = useFilters({
   state: '',
   month: '',
   owner: '',
+  team: '',
   customer: '',
   family: '',
   words: '',
@@ -90,7 +91,7 @@ const inMonth = computed(() => (values.value.month ? monthOf(values.value.month)
     <template #filters>
       <FindField v-model="filters.words.value" :label="t('revenue.list.find')" />
       <SegmentFilter v-model="filters.state.value" :choices="states" :label="t('list.state')" />
-      <RepFilter v-model="filters.owner.value" />
+      <RepFilter v-model="filters.owner.value" v-model:team="filters.team.value" />
       <CustomerFilter v-model="filters.customer.value" v-model:family="filters.family.value" />
       <ElButton v-if="inMonth" size="small" @click="filters.month.value = ''"
         >{{ t('revenue.list.inMonth', { month: inMonth }) }} ×</ElButton

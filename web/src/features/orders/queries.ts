@@ -14,7 +14,7 @@ const FRESH_MS = 120_000
 /** How long until an order is asked for again. */
 export function pauseFor(order: Order | undefined, now: number): number {
   if (!order) return SOON_MS
-  if (order.state === 'paid') return SELDOM_MS
+  if (['paid', 'credited'].includes(order.state)) return SELDOM_MS
   const moments = [...order.news.map((item) => item.at), order.handover?.created_at ?? '']
   const last = Math.max(...moments.map((at) => (at ? Date.parse(at) : 0)))
   if (isAwaited(order)) return SOON_MS

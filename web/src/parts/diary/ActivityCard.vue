@@ -18,6 +18,8 @@ const props = defineProps<{
   customerId?: number
   /** What belongs here, where nothing is noted yet. */
   hint: string
+  /** Only one's own follow-ups are settled here. */
+  own?: boolean
 }>()
 const emit = defineEmits<{ changed: [] }>()
 const KINDS = ['note', 'call', 'visit', 'follow_up'] as const
@@ -48,6 +50,8 @@ const add = () =>
     text.value = ''
     emit('changed')
   })
+const settles = (row: Shapes['ActivityOut']) =>
+  row.kind === 'follow_up' && !row.done_at && (!props.own || row.who_id === me.value?.id)
 const finish = (row: Shapes['ActivityOut'], done: boolean) =>
   run(async () => {
     const saved = await take(
@@ -136,7 +140,7 @@ const give = (row: Shapes['ActivityOut'], owner_id: number | null, back = false)
           {{ t('diary.doneOn', { day: day(row.done_at) }) }}
         </small>
         <DayField
-          v-else-if="row.kind === 'follow_up'"
+          v-else-if="settles(row)"
           :model-value="row.due_on"
           class="due open"
           :label="t('diary.dueOf', { what: row.text })"
@@ -144,9 +148,11 @@ const give = (row: Shapes['ActivityOut'], owner_id: number | null, back = false)
           small
           @update:model-value="(now) => move(row, now)"
         />
-        <small v-else class="soft">{{ moment(row.created_at) }}, {{ row.who }}</small>
+        <small v-else class="soft"
+          >{{ row.due_on ? day(row.due_on) : moment(row.created_at) }}, {{ row.who }}</small
+        >
         <a
-          v-if="row.kind === 'follow_up' && !row.done_at"
+          v-if="settles(row)"
           class="soft ics"
           :href="`/api/activities/${row.id}/card`"
           :aria-label="t('diary.calendarOf', { what: row.text })"
@@ -154,7 +160,7 @@ const give = (row: Shapes['ActivityOut'], owner_id: number | null, back = false)
           >{{ t('diary.calendar') }}</a
         >
         <ElButton
-          v-if="row.kind === 'follow_up' && !row.done_at"
+          v-if="settles(row)"
           size="small"
           :aria-label="t('diary.finish', { what: row.text })"
           :disabled="busy"
@@ -162,7 +168,7 @@ const give = (row: Shapes['ActivityOut'], owner_id: number | null, back = false)
           >{{ t('diary.finishAct') }}</ElButton
         >
         <ChoiceField
-          v-if="row.kind === 'follow_up' && !row.done_at && others(row).length > 1"
+          v-if="settles(row) && others(row).length > 1"
           class="whose"
           :model-value="row.who_id"
           :choices="others(row)"

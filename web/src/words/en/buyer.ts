@@ -16,6 +16,7 @@ export default {
   accepts: '{name} says yes: {payable} {currency}',
   asks: '{name} asks for a change',
   order: 'Write this order',
+  orderFirst: 'Look at it first…',
   notSo: 'Not like this…',
   reply: 'Reply…',
   reads: 'What the buyer reads',

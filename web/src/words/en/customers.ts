@@ -218,6 +218,10 @@ export default {
     undo: 'Take it back',
     until: 'until {time} of the next day at the latest',
     undone: '{name} stands by itself again.',
+    inParts: 'in parts',
+    whole: 'all at once',
+    first: 'of priority',
+    inTurn: 'as usual',
     fields: {
       name: 'Name',
       kind: 'Kind',
@@ -228,6 +232,9 @@ export default {
       credit_limit: 'Credit limit',
       terms: 'Payment terms',
       owner_id: 'Rep',
+      tax_category_id: 'Tax category',
+      partial_deliveries: 'Deliveries',
+      priority: 'Promises',
     },
     kinds: {
       deal: '{n} deal | {n} deals',

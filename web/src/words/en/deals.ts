@@ -58,6 +58,18 @@ export default {
     quiet: 'nothing done for long',
     gone: 'its day has gone by',
   },
+  team: {
+    title: 'Team',
+    hint: 'colleagues who read the deal, note what was done and add files',
+    read: 'A deal of {name}, in whose team you are: you read it, note what was done and add files.',
+    who: 'A colleague',
+    part: 'What they do',
+    add: 'Add to the team',
+    remove: 'Take {name} out of the team',
+    removeAct: 'Take out',
+    left: '{name} is not in the team any more.',
+    helped: 'In whose team I am',
+  },
   interest: {
     title: 'What it may come to',
     hint: 'items and quantities, priced of today; their net is the estimate, and a quote begins with them',

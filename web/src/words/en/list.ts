@@ -7,6 +7,7 @@ export default {
   all: 'All',
   state: 'State',
   team: 'The whole team',
+  everybody: 'Everybody',
   rep: 'Rep',
   views: {
     label: 'Views',

@@ -6,7 +6,7 @@ import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import { todayIso } from '@/kit/format/format'
 import { t } from '@/words'
-import type { Split } from './useNewOrder'
+import type { Split } from './splits'
 
 const props = defineProps<{
   typed: Split

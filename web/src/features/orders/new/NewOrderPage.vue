@@ -30,13 +30,15 @@ const offers = computed(() =>
     .map(Number)
     .filter((id) => Number.isInteger(id) && id > 0),
 )
-const order = useNewOrder(me.value?.id ?? 0, offers)
+const answer = Number(route.query.answer) || 0
+const order = useNewOrder(me.value?.id ?? 0, offers, answer)
 const base = computed(() => order.base.data.value)
 const plan = order.plan
 useTitle(() => base.value && t('orders.new.titleOf', { customer: base.value.customer }))
 
 /** Another quote of the customer goes into the same order; or stays out. */
-const withOffers = (ids: number[]) => router.replace({ query: { from: ids.join(',') } })
+const withOffers = (ids: number[]) =>
+  router.replace({ query: { ...route.query, from: ids.join(',') } })
 const joins = computed(() => base.value?.joins ?? [])
 const asked = ref('')
 const open = ref('')
@@ -130,6 +132,9 @@ function restOf(revision: number): string {
           }}</RouterLink></template
         >
         · {{ base.terms }}
+        <template v-if="order.said.value">
+          · {{ t('orders.new.asSaid', { name: order.said.value.name }) }}</template
+        >
       </SheetHead>
       <CheckStrip v-model:open="open" :checks="checks">
         <template #standing>

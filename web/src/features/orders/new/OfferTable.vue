@@ -9,7 +9,7 @@ import { day, figure, isNothing } from '@/kit/format/format'
 import PromiseWord from '@/parts/promise/PromiseWord.vue'
 import { t } from '@/words'
 import LineWhere from './LineWhere.vue'
-import { nameOf, type Answer, type Offered, type Split } from './useNewOrder'
+import { nameOf, type Answer, type Offered, type Split } from './splits'
 
 const props = defineProps<{
   offer: Shapes['PlannedOffer']

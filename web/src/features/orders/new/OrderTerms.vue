@@ -6,7 +6,7 @@ import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import { todayIso } from '@/kit/format/format'
 import { t } from '@/words'
-import type { Typed } from './useNewOrder'
+import type { Typed } from './splits'
 
 const props = defineProps<{
   plan: Shapes['PlanOut']

@@ -4,7 +4,8 @@ import type { Shapes } from '@/api/client'
 import { Fault } from '@/api/fault'
 import { serve, show } from '@/test/server'
 import { quantityOf } from '@/parts/regulars/typed'
-import { sourcesOf, useNewOrder, type Plan, type Split } from './useNewOrder'
+import { sourcesOf, type Plan, type Split } from './splits'
+import { useNewOrder } from './useNewOrder'
 
 const line = (key: string, left: string, more: object = {}) =>
   ({

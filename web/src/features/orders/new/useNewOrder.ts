@@ -9,85 +9,27 @@ import { api, take, type Shapes } from '@/api/client'
 import { asFault } from '@/api/fault'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
 import { quantityOf } from '@/parts/regulars/typed'
-
-export type Plan = Shapes['PlanOut']
-export type Offered = Shapes['OfferedOut']
-type Promise_ = Shapes['LinePromise']
-
-/** A part of a line as typed; without a quantity it is not ordered. */
-export interface Split {
-  quantity: string
-  depot: number | null
-  day: string | null
-  place: number | null
-}
-/** What was typed otherwise than it stands there by itself. */
-export interface Typed {
-  reference?: string
-  wanted?: string | null
-  place?: number | null
-  /** Whether it may leave in parts; as the customer has it until somebody says. */
-  parts?: boolean
-  close: '' | 'yes' | 'no'
-  beyond: boolean
-  /** By offer and line. */
-  rows: Record<string, Split[]>
-}
-/** What the server says of a part of a line. */
-export interface Answer {
-  net: string
-  beyond: boolean
-  promise: Promise_ | undefined
-}
-interface Sent {
-  offer: number
-  key: string
-  split: number
-}
+import {
+  EMPTY,
+  isUnread,
+  nameOf,
+  sourcesOf,
+  type Answer,
+  type Offered,
+  type Plan,
+  type Sent,
+  type Split,
+  type Typed,
+} from './splits'
 
 type Asked = Shapes['PlanIn'] & { sent: Sent[] }
 
 /** A pause in typing after which the sums are asked for. */
 const PAUSE_MS = 150
-const EMPTY: Split = { quantity: '', depot: null, day: null, place: null }
-export const nameOf = (revision: number, key: string) => `${revision}:${key}`
-
-function isUnread({ quantity }: Split): boolean {
-  const found = quantityOf(quantity)
-  return found !== null && 'reason' in found
-}
-
-/** The lines of each offer that are ordered, as they are sent; and which part of which line each is. */
-export function sourcesOf(
-  offers: Plan['offers'],
-  rowsOf: (revision: number, key: string) => Split[],
-) {
-  const sent: Sent[] = []
-  const sources: Shapes['SourceIn'][] = []
-  for (const offer of offers) {
-    const lines: Shapes['WantIn'][] = []
-    for (const { key } of offer.lines) {
-      rowsOf(offer.revision_id, key).forEach((each, split) => {
-        const found = quantityOf(each.quantity)
-        if (!found || !('quantity' in found)) return
-        sent.push({ offer: offer.revision_id, key, split })
-        lines.push({
-          key,
-          quantity: found.quantity,
-          depot_id: each.depot,
-          wanted_on: each.day,
-          address_id: each.place,
-        })
-      })
-    }
-    const { revision_id, version } = offer
-    if (lines.length) sources.push({ revision_id, version, lines, take: [] })
-  }
-  return { sent, sources }
-}
-
-export function useNewOrder(person: number, offers: Ref<number[]>) {
-  const kept = useKeptForm<Typed>(person, `order-${offers.value[0] ?? 0}`, 1, () => ({
+/** @param answer what the buyer said at the first quote's address, where the order is written from that; 0 for none */
+export function useNewOrder(person: number, offers: Ref<number[]>, answer = 0) {
+  const place = [offers.value[0] ?? 0, ...(answer ? [answer] : [])].join('-')
+  const kept = useKeptForm<Typed>(person, `order-${place}`, 1, () => ({
     close: '',
     beyond: false,
     rows: {},
@@ -103,12 +45,27 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
     enabled: computed(() => offers.value.length > 0),
     placeholderData: (before) => before,
   })
-  /** Every line starts with all that is left of it; alternatives and options with nothing. */
+  const buyer = useQuery({
+    queryKey: computed(() => ['buyer', offers.value[0]]),
+    queryFn: ({ signal }) => {
+      const params = { path: { revision_id: offers.value[0] ?? 0 } }
+      return take(api.GET('/api/revisions/{revision_id}/buyer', { params, signal }))
+    },
+    enabled: computed(() => answer > 0 && offers.value.length > 0),
+  })
+  const said = computed(() => buyer.data.value?.said.find((each) => each.id === answer))
+  /** Every line starts with all that is left of it, alternatives and options with nothing; or as the buyer said. */
   const usual = computed(() => {
     const found = new Map<string, Split[]>()
     for (const row of base.data.value?.rows ?? []) {
       const offer = base.data.value?.offers[row.offer]?.revision_id ?? 0
       found.set(nameOf(offer, row.key), [{ ...EMPTY, quantity: row.quantity }])
+    }
+    const first = base.data.value?.offers.find((each) => each.revision_id === offers.value[0])
+    if (!said.value || !first) return found
+    const taken = new Map(said.value.lines.map((line) => [line.key, line.quantity]))
+    for (const { key } of first.lines) {
+      found.set(nameOf(first.revision_id, key), [{ ...EMPTY, quantity: taken.get(key) ?? '' }])
     }
     return found
   })
@@ -117,7 +74,11 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
     return form.value.rows[name] ?? usual.value.get(name) ?? [EMPTY]
   }
   const terms = computed(() => ({
-    reference: form.value.reference ?? base.data.value?.buyer_reference ?? '',
+    reference:
+      form.value.reference ??
+      (said.value?.reference || undefined) ??
+      base.data.value?.buyer_reference ??
+      '',
     wanted:
       form.value.wanted === undefined ? (base.data.value?.requested_on ?? null) : form.value.wanted,
     place:
@@ -136,13 +97,15 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
     return JSON.stringify(now) === JSON.stringify(before) && before ? before : now
   })
   const settled = refDebounced(asked, PAUSE_MS)
+  /** What the buyer said is waited for: nothing else is summed up before it. */
+  const known = computed(() => !answer || buyer.isSuccess.value)
   const sums = useQuery({
     queryKey: computed(() => ['order-plan', 'sums', settled.value]),
     queryFn: async ({ signal }) => {
       const { sent, ...body } = settled.value
       return { sent, plan: await take(api.POST('/api/order-plan', { body, signal })) }
     },
-    enabled: computed(() => settled.value.sources.length > 0),
+    enabled: computed(() => known.value && settled.value.sources.length > 0),
     placeholderData: (before) => before,
     retry: false,
   })
@@ -209,6 +172,7 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
 
   return {
     base,
+    said,
     sums,
     plan,
     stale,
@@ -234,6 +198,7 @@ export function useNewOrder(person: number, offers: Ref<number[]>) {
       delivery_address_id: terms.value.place,
       partial_deliveries: terms.value.parts,
       beyond: form.value.beyond,
+      ...(said.value ? { answer_id: answer } : {}),
     }),
   }
 }

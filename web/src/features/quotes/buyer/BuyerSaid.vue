@@ -69,6 +69,9 @@ function reply(): void {
         <ElButton type="primary" size="small" :loading="busy" @click="order">{{
           t('buyer.order')
         }}</ElButton>
+        <RouterLink class="btn small" :to="`/orders/new?from=${quote.id}&answer=${said.id}`">{{
+          t('buyer.orderFirst')
+        }}</RouterLink>
       </template>
       <ElButton v-if="!replying" size="small" @click="replying = true">{{
         said.kind === 'accepts' ? t('buyer.notSo') : t('buyer.reply')
