@@ -1,4 +1,4 @@
-"""Whether two names are of one customer: spelling, order of words, accents and legal forms aside.
+"""Whether two names are of one customer, two entries of one person: spelling, order of words, accents and legal forms aside.
 
 Source: common practice, no source. The skeleton of a word is a key in the manner of Soundex (Russell, US patent
 1 261 167, 1918), with letters kept instead of classes, so that more names stay apart.
@@ -164,3 +164,36 @@ def mail_domain(address: str) -> str:
     ('marrowvale.example', '')
     """
     return address.rpartition("@")[2].strip().casefold() if "@" in address else ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PersonMarks:
+    """What tells a person at a customer."""
+
+    name: str = ""
+    mail: str = ""
+    phone: str = ""
+
+
+def compare_people(one: PersonMarks, other: PersonMarks) -> tuple[str, ...]:
+    """Why two entries may be of one person, the surest first: ``mail``, ``phone``, ``name_same``, ``name_near``; or nothing.
+
+    Mail addresses count whole, in small letters or large; phones as ``phone_key`` has them; names as a customer's do.
+
+    >>> compare_people(PersonMarks(name="Tam Ruddock", phone="+44 1632 960 221"),
+    ...                PersonMarks(name="Ruddock, Tam", phone="01632960221"))
+    ('phone', 'name_same')
+    >>> compare_people(PersonMarks(name="Tam Ruddock"), PersonMarks(name="Tim Ruddick"))
+    ()
+    """
+    why = []
+    if one.mail.strip() and one.mail.strip().casefold() == other.mail.strip().casefold():
+        why.append("mail")
+    if phone_key(one.phone) and phone_key(one.phone) == phone_key(other.phone):
+        why.append("phone")
+    match compare_names(one.name, other.name).how:
+        case "same":
+            why.append("name_same")
+        case "near":
+            why.append("name_near")
+    return tuple(why)

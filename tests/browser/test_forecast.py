@@ -1,6 +1,7 @@
 """What may be won: targets typed down a column, and what they change; read by those who do not set them."""
 
 from collections.abc import Callable
+from pathlib import Path
 import re
 
 from playwright.sync_api import Locator, Page, expect
@@ -50,6 +51,11 @@ def test_targets_are_typed_down_a_column_and_change_the_odds(
     panel.get_by_role("button", name="Keep the targets").press("Enter")
     expect(panel).to_have_count(0)
     expect(next_month).to_contain_text("to reach 3.00")
+    # The team's own stands for its people's.
+    page.get_by_role("button", name="Targets…").press("Enter")
+    retype(page, panel.get_by_role("textbox", name=re.compile("^Growers' team, Dec")), "5")
+    panel.get_by_role("button", name="Keep the targets").press("Enter")
+    expect(next_month).to_contain_text("to reach 5.00")
 
     # The month opens its deals, and Back comes back to the same season.
     page.get_by_text("Strong", exact=True).click()
@@ -59,6 +65,45 @@ def test_targets_are_typed_down_a_column_and_change_the_odds(
     expect(page.get_by_text(f"{count} deal", exact=False).first).to_be_visible()
     page.go_back()
     expect(page.get_by_text("Good or bad for all deals alike")).to_be_visible()
+
+
+def test_targets_of_item_groups_come_from_a_file_and_stand_beside_what_was_won(
+    sign_in: Callable[[str], Page], tmp_path: Path
+) -> None:
+    page = sign_in("petra")
+    place(page, "Forecast")
+    page.get_by_role("button", name="Targets…").press("Enter")
+    panel = page.get_by_role("region", name="Targets")
+    with page.expect_download() as taken:
+        panel.get_by_role("link", name="CSV").click()
+    lines = Path(taken.value.path()).read_text("utf-8-sig").splitlines()
+    head, tools = lines[0], next(line for line in lines if "Pruning and hand tools" in line)
+    cells = tools.split(",")
+    cells[3] = "7654.50"
+    table = tmp_path / "targets.csv"
+    table.write_text("\n".join([head, ",".join(cells), "Nobody Atall" + "," * (len(cells) - 1)]))
+    panel.locator("input[type=file]").set_input_files(table)
+    expect(panel.get_by_role("alert")).to_contain_text("1 target is read")
+    expect(panel.get_by_text(re.compile("^Row 3: There is no such person"))).to_be_visible()
+    # The groups are open where one of them is to change; nothing is kept yet.
+    first = panel.locator("tr", has_text="Pruning and hand tools").get_by_role("textbox").first
+    expect(first).to_have_value("7\xa0654.50")
+    panel.get_by_role("button", name="Keep the targets").press("Enter")
+    expect(panel).to_have_count(0)
+
+    cuts = page.get_by_role("region", name="What the open deals are")
+    cuts.get_by_role("radio", name="This month").press("Space")
+    row = cuts.locator("tr", has_text="Pruning and hand tools")
+    expect(row).to_contain_text("7\xa0654.50")
+    cuts.get_by_role("radio", name="Customer").press("Space")
+    # A figure of what was won opens its deals, and their sum is that figure.
+    won = cuts.locator("tbody tr td:nth-child(6) a").first
+    figure = won.inner_text()
+    won.click()
+    expect(page.get_by_role("heading", level=1, name="Deals")).to_be_visible()
+    expect(page.locator("footer")).to_contain_text(figure)
+    page.go_back()
+    expect(page.get_by_role("heading", name="What may be won")).to_be_visible()
 
 
 def test_a_rep_reads_their_own_targets_and_sets_none(sign_in: Callable[[str], Page]) -> None:

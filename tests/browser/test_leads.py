@@ -61,6 +61,25 @@ def test_a_lead_is_taken_down_by_keys_and_becomes_a_deal(sign_in: Callable[[str]
     expect(page.get_by_role("heading", name="Crates for the press")).to_be_visible()
 
 
+def test_a_lead_typed_while_the_line_is_away_is_kept_and_made_once(
+    sign_in: Callable[[str], Page], faults: list[str]
+) -> None:
+    page = sign_in("amara")
+    new_lead(page, "Ivo Brandt", "Brandt Hedges", "Shears for the long row")
+    page.context.set_offline(True)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert").first).to_be_visible()
+    expect(page.get_by_role("textbox", name="Company")).to_have_value("Brandt Hedges")
+    page.context.set_offline(False)
+    page.get_by_role("textbox", name="Phone").press("Enter")
+    expect(page.get_by_role("heading", name="Brandt Hedges, Ivo Brandt")).to_be_visible()
+    place(page, "Deals")
+    page.get_by_role("link", name="Leads", exact=True).click()
+    expect(page.get_by_role("link", name="Brandt Hedges")).to_have_count(1)
+    assert all("ERR_INTERNET_DISCONNECTED" in fault for fault in faults)
+    faults.clear()
+
+
 def test_a_lead_is_let_go_and_taken_up_again(sign_in: Callable[[str], Page]) -> None:
     page = sign_in("amara")
     new_lead(page, "Pelle Sund", "Sund Turf")

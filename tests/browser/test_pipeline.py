@@ -6,7 +6,17 @@ import re
 from playwright.sync_api import Page, expect
 import pytest
 
-from tests.browser.desk import choose, make_deal, menu, place
+from tests.browser.desk import (
+    cell,
+    choose,
+    fill_line,
+    go_to,
+    make_deal,
+    menu,
+    place,
+    saved,
+    start,
+)
 
 pytestmark = pytest.mark.browser
 
@@ -33,6 +43,84 @@ def test_a_lost_deal_asks_why_and_stands_on_today_until_it_is_said(
     expect(page.get_by_role("link", name="Wire for the slope", exact=True)).to_have_count(0)
     page.go_back()
     expect(to).to_have_value("Ostermann Netze")
+
+
+def issue(page: Page, quantity: str) -> None:
+    """A quote of so many posts, issued from an empty draft."""
+    expect(cell(page, 0, 0)).to_be_focused()
+    fill_line(page, "POS-300", quantity)
+    saved(page)
+    page.keyboard.press("Control+Enter")
+    page.get_by_role("button", name="Issue revision A", exact=True).press("Enter")
+    expect(page.get_by_role("link", name="Write the order…")).to_be_visible()
+
+
+def test_of_two_quotes_the_one_that_is_chosen_is_the_deals_amount(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("ilse")
+    start(page, "Two ways to fence it")
+    issue(page, "20")
+    page.get_by_role("navigation", name="The Route").get_by_role(
+        "link", name=re.compile("^Deal")
+    ).press("Enter")
+    expect(page.get_by_role("heading", name="Two ways to fence it")).to_be_visible()
+    small = page.locator(".sum").inner_text()
+    page.get_by_role("button", name="Start a quote").press("Enter")
+    issue(page, "40")
+    page.get_by_role("navigation", name="The Route").get_by_role(
+        "link", name=re.compile("^Deal")
+    ).press("Enter")
+    # The one that was issued last counts, until another is chosen.
+    expect(page.locator(".sum")).not_to_have_text(small)
+    large = page.locator(".sum").inner_text()
+    other = page.get_by_role("button", name=re.compile("^Let Q.* count for the deal"))
+    expect(other).to_have_count(1)
+    other.press("Enter")
+    expect(page.get_by_text("The deal’s amount follows it.").first).to_be_visible()
+    expect(page.locator(".sum")).to_have_text(small, use_inner_text=True)
+    page.reload()
+    expect(page.locator(".sum")).to_have_text(small, use_inner_text=True)
+    page.get_by_role("button", name=re.compile("^Let Q.* count for the deal")).press("Enter")
+    expect(page.locator(".sum")).to_have_text(large, use_inner_text=True)
+
+
+def test_a_colleague_in_the_team_reads_the_deal_and_notes_what_was_done(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("ilse")
+    make_deal(page, "Drip lines up the bank", "Stonebeck Farm")
+    team = page.get_by_role("region", name="Team")
+    choose(page, "A colleague", "Tomas Quell")
+    team.get_by_role("textbox", name="What they do").click()
+    page.keyboard.type("Plans the drip lines")
+    page.keyboard.press("Enter")
+    expect(team.get_by_text("Plans the drip lines")).to_be_visible()
+    menu(page, "Ilse Brandvold", "Sign out")
+    page.get_by_label("Name").wait_for()
+
+    sign_in("tomas")
+    place(page, "Deals")
+    page.get_by_role("checkbox", name="In whose team I am").press("Space")
+    page.get_by_role("link", name="Drip lines up the bank").click()
+    expect(page.get_by_text("A deal of Ilse Brandvold, in whose team you are")).to_be_visible()
+    expect(page.get_by_role("button", name="Start a quote")).to_have_count(0)
+    page.get_by_role("textbox", name="Note").click()
+    page.keyboard.type("Measured: 11 m of rise")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Measured: 11 m of rise")).to_be_visible()
+    page.go_back()
+    expect(page.get_by_role("checkbox", name="In whose team I am")).to_be_checked()
+    menu(page, "Tomas Quell", "Sign out")
+    page.get_by_label("Name").wait_for()
+
+    sign_in("ilse")
+    go_to(page, "Drip lines up the bank")
+    expect(page.get_by_text("Measured: 11 m of rise")).to_be_visible()
+    page.get_by_role("button", name="Take Tomas Quell out of the team").press("Enter")
+    expect(team.get_by_text("Plans the drip lines")).to_have_count(0)
+    page.get_by_role("button", name="Undo").first.press("Enter")
+    expect(team.get_by_text("Plans the drip lines")).to_be_visible()
 
 
 def test_a_stage_is_renamed_and_moved_by_keys_and_back(sign_in: Callable[[str], Page]) -> None:

@@ -5,7 +5,9 @@ from hypothesis import strategies as st
 import pytest
 
 from routecore.likeness import (
+    PersonMarks,
     compare_names,
+    compare_people,
     mail_domain,
     name_keys,
     name_words,
@@ -84,3 +86,27 @@ def test_a_phone_is_its_last_nine_digits() -> None:
 def test_a_mail_without_its_sign_has_no_domain() -> None:
     assert mail_domain("nobody") == ""
     assert mail_domain("a@B.example ") == "b.example"
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "why"),
+    [
+        ({"mail": "Tam@Corvale.example "}, {"mail": "tam@corvale.example"}, ("mail",)),
+        ({"mail": ""}, {"mail": ""}, ()),
+        ({"phone": "+44 1632 960-221"}, {"phone": "01632 960221"}, ("phone",)),
+        ({"phone": "112"}, {"phone": "112"}, ()),
+        ({"name": "RUDDOCK Tam"}, {"name": "Tam Ruddock"}, ("name_same",)),
+        ({"name": "Tamsin Ruddock"}, {"name": "Tamsin Rudock"}, ("name_near",)),
+        ({"name": "Tam Ruddock"}, {"name": "Ada Finch"}, ()),
+        (
+            {"name": "T. Ruddock", "mail": "tam@corvale.example", "phone": "960221"},
+            {"name": "Ada Finch", "mail": "TAM@corvale.example", "phone": "960 221"},
+            ("mail", "phone"),
+        ),
+    ],
+)
+def test_two_entries_may_be_of_one_person(
+    one: dict[str, str], other: dict[str, str], why: tuple[str, ...]
+) -> None:
+    assert compare_people(PersonMarks(**one), PersonMarks(**other)) == why
+    assert compare_people(PersonMarks(**other), PersonMarks(**one)) == why

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
 import pytest
 
 from apps.customers.models import Contact, Customer
@@ -92,6 +93,25 @@ def test_what_is_there_already_is_taken(world: World, as_ilse: Caller, lead: Lea
     assert (
         Activity.objects.filter(customer=world.customer, deal=None, kind="follow_up").count() == 1
     )
+
+
+def test_who_is_known_at_the_customer_is_found_however_they_are_written(
+    world: World, as_ilse: Caller
+) -> None:
+    customer = world.customer
+    tam = ContactFactory(
+        customer=customer, name="Tam Ruddock", email="tam@x.example", phone="01632 960221"
+    )
+    ContactFactory(customer=customer, name="Ada Finch", email="ada@x.example", phone="")
+    path = f"customers/{customer.pk}/likely-contacts"
+    found = as_ilse("get", path, name="Ruddock, Tam", mail="TAM@x.example")
+    assert found == [{"id": tam.pk, "name": "Tam Ruddock", "why": ["mail", "name_same"]}]
+    assert as_ilse("get", path, phone="+44 1632 960 221")[0]["why"] == ["phone"]
+    assert as_ilse("get", path, name="Nobody Known") == []
+    assert world.call(world.tomas).status("get", path, name="Tam") == 404
+    tam.retired_at = timezone.now()
+    tam.save()
+    assert as_ilse("get", path, mail="tam@x.example") == []
 
 
 def test_each_part_is_optional_but_a_deal_is_a_customers(

@@ -81,6 +81,12 @@ def test_a_stage_that_is_left_out_is_retired_and_its_deals_stay_in_every_sum(
     other = DealFactory(customer=world.customer, stage=Stage.objects.get(code="talking"))
     assert as_ilse.status("patch", f"deals/{other.pk}", {"version": 1, "stage": "shaping"}) == 422
     assert as_ilse.status("patch", f"deals/{deal.pk}", {"version": 1, "stage": "talking"}) == 200
+    # That move is taken back, once; from elsewhere nothing leads there.
+    back = {"version": 2, "stage": "shaping"}
+    assert as_ilse("patch", f"deals/{deal.pk}", back)["stage"] == "shaping"
+    for version, stage, status in ((3, "deciding", 200), (4, "talking", 200), (5, "shaping", 422)):
+        given = {"version": version, "stage": stage}
+        assert as_ilse.status("patch", f"deals/{deal.pk}", given) == status
 
 
 def test_nobody_else_keeps_it_and_nobody_overwrites_unseen(

@@ -35,6 +35,7 @@ from apps.journal.models import Change
 from apps.papers.words import ENGLISH
 from apps.people.access import owned, pick
 from apps.people.models import User
+from routecore.likeness import PersonMarks, compare_people
 
 router = Router(tags=["customers"])
 PersonName = Annotated[str, StringConstraints(max_length=80)]
@@ -333,6 +334,40 @@ def likely(request: HttpRequest, asked: Query[LikelyIn]) -> list[LikelyOut]:
         phones=(asked.phone,) if asked.phone else (),
     )
     return likely_out(who(request), likely_same(described, but=[asked.but] if asked.but else ()))
+
+
+class PersonIn(Schema):
+    """A person as far as it is known."""
+
+    name: Annotated[str, StringConstraints(max_length=80)] = ""
+    mail: Annotated[str, StringConstraints(max_length=200)] = ""
+    phone: Phone = ""
+
+
+class LikelyPerson(Schema):
+    """Somebody at a customer who may be the same, and why."""
+
+    id: int
+    name: str
+    why: list[str]
+
+
+@router.get(
+    "/customers/{customer_id}/likely-contacts",
+    response=list[LikelyPerson],
+    operation_id="list_likely_contacts",
+)
+def likely_contacts(
+    request: HttpRequest, customer_id: PathId, asked: Query[PersonIn]
+) -> list[LikelyPerson]:
+    """Who of a customer's people may be the one that is meant, the likeliest first. Two queries."""
+    meant = PersonMarks(**asked.model_dump())
+    found = []
+    for row in _own(who(request), customer_id).contacts.active():
+        why = compare_people(meant, PersonMarks(name=row.name, mail=row.email, phone=row.phone))
+        if why:
+            found.append(LikelyPerson(id=row.pk, name=row.name, why=list(why)))
+    return sorted(found, key=lambda each: (-len(each.why), "name_near" in each.why, each.id))
 
 
 @router.get(

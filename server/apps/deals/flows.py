@@ -5,6 +5,7 @@ from datetime import date, datetime
 from decimal import Decimal
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from apps.customers.flows import add_contact, add_customer
@@ -92,9 +93,14 @@ def _contact(
     return None
 
 
-def _stage(code: str) -> Stage:
+def _stage(code: str, deal: Deal | None = None) -> Stage:
+    """The stage; a retired one only where it stood there before its last move, which is taken back."""
     stages = Stage.objects.order_by("position")
     entered = stages.filter(retired=False)
+    if deal is not None:
+        last = Change.objects.filter(what="deal", record=deal.pk, field="stage").order_by("-pk")
+        before = last.values_list("before", flat=True).first()
+        entered = stages.filter(Q(retired=False) | Q(name=before or ""))
     stage = entered.filter(code=code).first() if code else entered.filter(outcome=OPEN).first()
     if stage is None:
         raise Invalid("unknown_stage", path="stage", facts={"code": code})
@@ -186,7 +192,7 @@ def _apply(who: User, deal: Deal, changes: dict[str, object], now: datetime) -> 
             case "title", str():
                 deal.title = " ".join(value.split()) or deal.title
             case "stage", str():
-                _enter(deal, _stage(value), now)
+                _enter(deal, _stage(value, deal), now)
             case ("decision_on", date()) | ("estimate", Decimal()) | ("confidence", str()):
                 setattr(deal, field, value)
             case "probability", None | Decimal():

@@ -1188,6 +1188,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/likely-contacts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Likely Contacts
+         * @description Who of a customer's people may be the one that is meant, the likeliest first. Two queries.
+         */
+        get: operations["list_likely_contacts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers/{customer_id}/doubles": {
         parameters: {
             query?: never;
@@ -3611,6 +3631,138 @@ export interface paths {
          * @description Not like this, or done otherwise; the buyer reads why.
          */
         post: operations["reply_to_buyer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Draft
+         * @description How a mail about a record begins. Nothing is stored.
+         */
+        get: operations["get_mail_draft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mails
+         * @description The newest mails about a record; of a quote those of all its revisions. Three queries.
+         */
+        get: operations["list_mails"];
+        put?: never;
+        /**
+         * Write
+         * @description Put a mail into the outbox; the worker sends it.
+         */
+        post: operations["write_mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail-files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Content
+         * @description A file that went along.
+         */
+        get: operations["get_mail_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/{mail_id}/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decided
+         * @description A person says what becomes of it.
+         */
+        post: operations["decide_mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words
+         * @description What a mail of this kind begins with.
+         */
+        get: operations["get_mail_words"];
+        /**
+         * Put Words
+         * @description Keep another edition of the words: one's own, or as an administrator the house's.
+         */
+        put: operations["keep_mail_words"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mail-signature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Signature
+         * @description What one's mails end with.
+         */
+        get: operations["get_signature"];
+        /**
+         * Put Signature
+         * @description End one's mails with this.
+         */
+        put: operations["keep_signature"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -6958,6 +7110,39 @@ export interface components {
             town: string;
             /** Owner */
             owner: string;
+            /** Why */
+            why: string[];
+        };
+        /**
+         * PersonIn
+         * @description A person as far as it is known.
+         */
+        PersonIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Mail
+             * @default
+             */
+            mail: string;
+            /**
+             * Phone
+             * @default
+             */
+            phone: string;
+        };
+        /**
+         * LikelyPerson
+         * @description Somebody at a customer who may be the same, and why.
+         */
+        LikelyPerson: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
             /** Why */
             why: string[];
         };
@@ -12356,6 +12541,287 @@ export interface components {
             reply: string;
         };
         /**
+         * DraftQuery
+         * @description Of which record; to which contact, and in which language, where it is not the usual one.
+         */
+        DraftQuery: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "order" | "invoice" | "deal" | "customer";
+            /** Record */
+            record: number;
+            /** Contact */
+            contact?: number | null;
+            /**
+             * Language
+             * @default
+             * @enum {string}
+             */
+            language: "" | "en" | "de";
+        };
+        /**
+         * MailDraft
+         * @description How a mail begins: whom it may go to, its words in the buyer's language, what is missing in them, what may go
+         *     along, and the day that is proposed to ask about it.
+         */
+        MailDraft: {
+            /** To */
+            to: components["schemas"]["MailPerson"][];
+            /** Chosen */
+            chosen: number | null;
+            /** Sender */
+            sender: string;
+            /** Language */
+            language: string;
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** Missing */
+            missing: string[];
+            /** Whose */
+            whose: string;
+            /** Papers */
+            papers: components["schemas"]["MailPaper"][];
+            /** Own Address */
+            own_address: string;
+            /** Follow Up On */
+            follow_up_on: string | null;
+            /** Follow Up */
+            follow_up: string;
+        };
+        /**
+         * MailPaper
+         * @description A document that may go along, and whether it does by itself.
+         */
+        MailPaper: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Usual */
+            usual: boolean;
+        };
+        /**
+         * MailPerson
+         * @description Somebody who may get it; ``contact_id`` of a contact.
+         */
+        MailPerson: {
+            /** Contact Id */
+            contact_id: number | null;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Address */
+            address: string;
+        };
+        /**
+         * MailFile
+         * @description A file that went along.
+         */
+        MailFile: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /**
+         * MailOut
+         * @description A mail of ours and how far it came; ``said`` is the server's answer or what went wrong.
+         */
+        MailOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** State */
+            state: string;
+            /** Who */
+            who: string;
+            /** To */
+            to: string[];
+            /** Copies */
+            copies: string[];
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** Files */
+            files: components["schemas"]["MailFile"][];
+            /** Customer Id */
+            customer_id: number;
+            /** About */
+            about: string;
+            /** Said */
+            said: string;
+            /** Tries */
+            tries: number;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Sent At */
+            sent_at: string | null;
+            /** Next Try At */
+            next_try_at: string | null;
+            /** Settled By */
+            settled_by: string;
+        };
+        /**
+         * FollowUpIn
+         * @description What is to be done after it, by when, by whom.
+         */
+        FollowUpIn: {
+            /** Text */
+            text: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Owner Id */
+            owner_id?: number | null;
+        };
+        /**
+         * MailIn
+         * @description A mail as it was written.
+         */
+        MailIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "order" | "invoice" | "deal" | "customer";
+            /** Record */
+            record: number;
+            /** To */
+            to: components["schemas"]["PersonTo"][];
+            /**
+             * Copies
+             * @default []
+             */
+            copies: components["schemas"]["PersonTo"][];
+            /**
+             * Copy To Self
+             * @default false
+             */
+            copy_to_self: boolean;
+            /** Contact Id */
+            contact_id?: number | null;
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /**
+             * Papers
+             * @default []
+             */
+            papers: string[];
+            follow_up?: components["schemas"]["FollowUpIn"] | null;
+        };
+        /**
+         * PersonTo
+         * @description Somebody it goes to.
+         */
+        PersonTo: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Address */
+            address: string;
+        };
+        /**
+         * MailFilters
+         * @description Of which record; of a customer all of its records'.
+         */
+        MailFilters: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "order" | "invoice" | "deal" | "customer";
+            /** Record */
+            record: number;
+        };
+        /**
+         * DecideIn
+         * @description What becomes of a mail that is stuck: it went out after all, it is sent again, or it is let go.
+         */
+        DecideIn: {
+            /** Version */
+            version: number;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "sent" | "again" | "go";
+        };
+        /**
+         * WordingOut
+         * @description The words of a kind of mail: whose they are, and what they may name.
+         */
+        WordingOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "order" | "invoice" | "free";
+            /**
+             * Language
+             * @enum {string}
+             */
+            language: "en" | "de";
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** Whose */
+            whose: string;
+            /** Fields */
+            fields: string[];
+        };
+        /**
+         * WordingIn
+         * @description Another edition; without a body one's own, or the house's, are taken back.
+         */
+        WordingIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "order" | "invoice" | "free";
+            /**
+             * Language
+             * @enum {string}
+             */
+            language: "en" | "de";
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /**
+             * Own
+             * @default true
+             */
+            own: boolean;
+        };
+        /**
+         * SignatureIO
+         * @description What one's mails end with.
+         */
+        SignatureIO: {
+            /** Text */
+            text: string;
+        };
+        /**
          * ApartFilters
          * @description Which page.
          */
@@ -14440,6 +14906,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LikelyOut"][];
+                };
+            };
+        };
+    };
+    list_likely_contacts: {
+        parameters: {
+            query?: {
+                name?: string;
+                mail?: string;
+                phone?: string;
+            };
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikelyPerson"][];
                 };
             };
         };
@@ -17805,6 +18297,215 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BuyerOut"];
+                };
+            };
+        };
+    };
+    get_mail_draft: {
+        parameters: {
+            query: {
+                kind: "quote" | "order" | "invoice" | "deal" | "customer";
+                record: number;
+                contact?: number | null;
+                language?: "" | "en" | "de";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailDraft"];
+                };
+            };
+        };
+    };
+    list_mails: {
+        parameters: {
+            query: {
+                kind: "quote" | "order" | "invoice" | "deal" | "customer";
+                record: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailOut"][];
+                };
+            };
+        };
+    };
+    write_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailOut"];
+                };
+            };
+        };
+    };
+    get_mail_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    decide_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mail_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailOut"];
+                };
+            };
+        };
+    };
+    get_mail_words: {
+        parameters: {
+            query: {
+                kind: "quote" | "order" | "invoice" | "free";
+                language: "en" | "de";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordingOut"];
+                };
+            };
+        };
+    };
+    keep_mail_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordingOut"];
+                };
+            };
+        };
+    };
+    get_signature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureIO"];
+                };
+            };
+        };
+    };
+    keep_signature: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignatureIO"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignatureIO"];
                 };
             };
         };

@@ -52,16 +52,29 @@ const contacts = computed(() => [
   })),
   { value: SOMEBODY_NEW, label: t('deals.new.somebody') },
 ])
-/** Who is known there under the lead's name or address is that person. */
-watch([customer, () => chosen.data.value], () => {
+const people = useQuery({
+  queryKey: computed(() => ['customer', customer.value, 'likely', props.lead.id]),
+  queryFn: ({ signal }) => {
+    const { name, email: mail, phone } = props.lead
+    const params = { path: { customer_id: customer.value ?? 0 }, query: { name, mail, phone } }
+    return take(api.GET('/api/customers/{customer_id}/likely-contacts', { params, signal }))
+  },
+  enabled: computed(() => customer.value !== null),
+})
+/** Who is known there and may be the person of the lead, and why. */
+const likely = computed(() => (customer.value ? (people.data.value?.[0] ?? null) : null))
+const whyLikely = computed(() =>
+  likely.value && contact.value === likely.value.id
+    ? t('leads.qualify.likely', {
+        why: likely.value.why.map((each) => t(`parts.customer.why.${each as 'mail'}`)).join(', '),
+      })
+    : '',
+)
+watch([customer, likely], () => {
   const known = customer.value ? (chosen.data.value?.contacts ?? []) : []
-  const { name, email } = props.lead
-  const same = known.find(
-    (each) => (email && each.email === email) || (name && each.name.toLowerCase() === name.toLowerCase()), // prettier-ignore
-  )
   const gone = contact.value !== SOMEBODY_NEW && !known.some(({ id }) => id === contact.value)
-  if (same) contact.value = same.id
-  else if (gone) contact.value = name ? SOMEBODY_NEW : null
+  if (likely.value) contact.value = likely.value.id
+  else if (gone) contact.value = props.lead.name ? SOMEBODY_NEW : null
 })
 const someone = computed(() => customer.value !== null || fresh.value.trim() !== '')
 const fault = shallowRef<Fault | null>(null)
@@ -124,6 +137,7 @@ const go = () =>
           clearable
           :placeholder="t('deals.form.nobody')"
         />
+        <p v-if="whyLikely" class="soft wide" role="status">{{ whyLikely }}</p>
         <ElFormItem v-if="contact === SOMEBODY_NEW" :label="t('deals.new.contactName')">
           <ElInput v-model="contactName" name="new_contact" maxlength="80" />
         </ElFormItem>

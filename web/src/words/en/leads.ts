@@ -47,6 +47,7 @@ export default {
     title: 'What becomes of {title}',
     deal: 'With a deal',
     nothing: 'Nobody is named: the lead is qualified alone.',
+    likely: 'Known there already: {why}.',
     carries: 'What was needed and written goes along; the next step becomes a follow-up.',
     act: 'Qualify',
     done: 'The lead is qualified.',

@@ -24,6 +24,7 @@ export default {
       name_same: 'the same name',
       name_near: 'a similar name',
       tax: 'the same tax number',
+      mail: 'the same mail address',
       phone: 'the same phone',
       domain: 'the same mail domain',
     },
