@@ -33,7 +33,7 @@ def greeting() -> str:
     stack = of_application()
     return (
         f"\nVivid Route runs at {stack.url}\n"
-        f"The back-office stand-in's page: {stack.office_url}\n"
+        f"The back-office stand-in's page: {stack.office_url}, the mailboxes: {stack.mailbox_url}\n"
         "Sign in as ilse, tomas or amara (reps), petra (lead), joren (back office) or admin;\n"
         "the password is orchard-demo, also on the stand-in's page.\n"
     )

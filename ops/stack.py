@@ -23,7 +23,7 @@ from ops.ports import Trouble, comes_free, free_port
 PYTHON = str(ROOT / ".venv" / "bin" / "python")
 MANAGE = str(ROOT / "server" / "manage.py")
 ANSWERS_WITHIN_SECONDS = 60
-NAMES = ("backoffice", "worker", "web")
+NAMES = ("backoffice", "mailbox", "worker", "web")
 
 
 @dataclass(kw_only=True)
@@ -37,6 +37,8 @@ class Stack:
     database_name: str = "vividroute"
     web_port: int
     office_port: int
+    mailbox_port: int = field(default_factory=free_port)
+    smtp_port: int = field(default_factory=free_port)
     folder: Path
     tied: bool = False
     processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
@@ -50,6 +52,11 @@ class Stack:
     def office_url(self) -> str:
         """The stand-in's page."""
         return f"http://127.0.0.1:{self.office_port}"
+
+    @property
+    def mailbox_url(self) -> str:
+        """The page of the mail stand-in."""
+        return f"http://127.0.0.1:{self.mailbox_port}"
 
     @property
     def books(self) -> Path:
@@ -73,6 +80,8 @@ class Stack:
             "VIVID_DB_USER": "vividroute_app",
             "VIVID_PORT": str(self.web_port),
             "VIVID_BACKOFFICE_PORT": str(self.office_port),
+            "VIVID_MAILBOX_TOKEN": load_secrets()["mailbox"],
+            "VIVID_SMTP_PORT": os.environ.get("VIVID_SMTP_PORT", str(self.smtp_port)),
             "VIVID_DB_PORT": str(self.database.port),
             "VIVID_DB_NAME": self.database_name,
             "VIVID_FILES": str(self.files),
@@ -85,6 +94,7 @@ class Stack:
         bind = f"127.0.0.1:{self.web_port}"
         return {
             "backoffice": [PYTHON, "-m", "standins.backoffice", *office],
+            "mailbox": [PYTHON, "-m", "standins.mailbox", *self._mailbox()],
             "worker": [PYTHON, MANAGE, "work"],
             "web": [
                 PYTHON, "-m", "gunicorn", "config.wsgi", "--bind", bind,
@@ -92,6 +102,10 @@ class Stack:
                 "--max-requests", "20000", "--keep-alive", "65", "--log-level", "warning",
             ],
         }[name]  # fmt: skip
+
+    def _mailbox(self) -> list[str]:
+        ports = ["--smtp", str(self.smtp_port), "--port", str(self.mailbox_port)]
+        return [*ports, "--folder", str(self.folder / "mailbox")]
 
     def manage(self, *arguments: str) -> None:
         """A Django command, its output shown only where it fails."""
@@ -111,7 +125,12 @@ class Stack:
 
     def refuse_busy_ports(self) -> None:
         """Raise ``Trouble`` where another program listens on one of our ports."""
-        ports = ((self.web_port, "VIVID_PORT"), (self.office_port, "VIVID_BACKOFFICE_PORT"))
+        ports = (
+            (self.web_port, "VIVID_PORT"),
+            (self.office_port, "VIVID_BACKOFFICE_PORT"),
+            (self.mailbox_port, "VIVID_MAILBOX_PORT"),
+            (self.smtp_port, "VIVID_SMTP_STANDIN_PORT"),
+        )
         for port, name in ports:
             if not comes_free(port, 2):
                 raise Trouble(
@@ -209,6 +228,8 @@ def of_application(*, tied: bool = False) -> Stack:
         database=database.of_application(),
         web_port=int(os.environ.get("VIVID_PORT", "8000")),
         office_port=int(os.environ.get("VIVID_BACKOFFICE_PORT", "8071")),
+        mailbox_port=int(os.environ.get("VIVID_MAILBOX_PORT", "8072")),
+        smtp_port=int(os.environ.get("VIVID_SMTP_STANDIN_PORT", "8073")),
         folder=VAR,
     )
 

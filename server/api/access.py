@@ -119,6 +119,14 @@ AREAS = (
         ),
     ),
     Area(
+        name="mail: written, sent, its words",
+        roles=SELL,
+        operations=(
+            *("get_mail_draft", "write_mail", "list_mails", "get_mail_file", "decide_mail"),
+            *("get_mail_words", "keep_mail_words", "get_signature", "keep_signature"),
+        ),
+    ),
+    Area(
         name="targets: set",
         roles=SIGN,
         own="reads",
@@ -164,7 +172,13 @@ AREAS = (
         operations=(
             *("add_customer", "add_contact", "add_address", "change_contact", "change_address"),
             *("get_customer_fields", "change_customer", "retire_customer", "customer_changes"),
-            *("list_likely_customers", "list_doubles", "preview_merge", "merge_customers"),
+            *(
+                "list_likely_customers",
+                "list_doubles",
+                "list_likely_contacts",
+                "preview_merge",
+                "merge_customers",
+            ),
             *("list_merges", "undo_merge", "get_contact_card"),
         ),
     ),

@@ -11,7 +11,15 @@ ROOT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("VIVID_VAR", ROOT / "var"))
 
 
-NAMES = ("django", "database", "database_app", "database_root", "backoffice", "backoffice_key")
+NAMES = (
+    "django",
+    "database",
+    "database_app",
+    "database_root",
+    "backoffice",
+    "backoffice_key",
+    "mailbox",
+)
 
 
 def load_secrets() -> dict[str, str]:

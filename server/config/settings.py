@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "apps.standing_orders",
     "apps.forecast",
     "apps.leads",
+    "apps.mail",
     "apps.handover",
     "demo",
     "apps.kept",
@@ -167,6 +168,14 @@ BACKOFFICE_TOKEN = _secrets["backoffice"]
 #: What the back office signs its answers with.
 BACKOFFICE_KEY = os.environ.get("VIVID_BACKOFFICE_KEY") or _secrets["backoffice_key"]
 BACKOFFICE_TIMEOUT_SECONDS = 5.0
+#: Where mail is handed over (the stand-in without settings), how the line is kept: ``plain``, ``starttls``, ``tls``.
+SMTP_HOST = os.environ.get("VIVID_SMTP_HOST", "127.0.0.1")
+SMTP_PORT = int(os.environ.get("VIVID_SMTP_PORT", "8073"))
+SMTP_SECURITY = os.environ.get("VIVID_SMTP_SECURITY", "plain")
+SMTP_USER = os.environ.get("VIVID_SMTP_USER", "")
+SMTP_PASSWORD = os.environ.get("VIVID_SMTP_PASSWORD", "")
+#: The house's address: mail leaves under it, with the person's name; answers go to the person's own.
+MAIL_FROM = os.environ.get("VIVID_MAIL_FROM", "sales@quillfen.example")
 #: Orders up to ``most`` in the base currency hand themselves over ``minutes`` after they were written, where
 #: nothing is against it; without an amount none does.
 SELF_HANDOVER = {

@@ -13,4 +13,5 @@ DATABASES["default"] |= {
 MIDDLEWARE.remove("whitenoise.middleware.WhiteNoiseMiddleware")  # no collected files here
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
+SMTP_PORT = 9  # nor there
 BACKOFFICE_URL = "http://127.0.0.1:9"  # nobody answers there; tests that need it start their own

@@ -8,8 +8,7 @@ changes, or let all run; others switch faults on.
 
 import hmac
 from http import HTTPStatus
-from http.cookies import SimpleCookie
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import ThreadingHTTPServer
 import json
 import time
 from typing import Any
@@ -21,8 +20,8 @@ from standins.backoffice.orders import fault_of
 from standins.backoffice.page import door, render, render_accounts, render_stock
 from standins.backoffice.store import Clash, Store, Unknown
 from standins.backoffice.work import STEPS
+from standins.pages import PageHandler, page_server
 
-LARGEST_BODY = 2_000_000
 #: Buttons of the page of stock.
 OF_STOCK = ("receive", "postpone", "confirm", "reorder")
 #: Buttons of the page of accounts.
@@ -32,28 +31,15 @@ SWITCHES = {
     "mood": ("well", "busy", "strict"),
     "answers": ("hand", "itself"),
 }
-PAUSE_AFTER_WRONG = 1.0
-HEADERS = {
-    "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; "
-    "form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
-    "X-Frame-Options": "DENY",
-    "X-Content-Type-Options": "nosniff",
-    "Cache-Control": "no-store",
-}
 
 
-class Handler(BaseHTTPRequestHandler):
+class Handler(PageHandler):
     """One request. What it needs is set on a subclass by ``serve``."""
 
     store: Store
-    token: str
     key: str
-    password: str
-    port: int
     faulty: frozenset[str] = frozenset()
     server_version = "backoffice"
-    protocol_version = "HTTP/1.1"
-    timeout = 30
 
     def do_GET(self) -> None:
         """The feed, the health, the page."""
@@ -127,17 +113,6 @@ class Handler(BaseHTTPRequestHandler):
 
     def _on(self, fault: str) -> bool:
         return fault in self.faulty
-
-    def _body(self) -> bytes | None:
-        try:
-            length = int(self.headers.get("Content-Length") or 0)
-        except ValueError:
-            length = -1
-        if not 0 <= length <= LARGEST_BODY:
-            self.close_connection = True
-            self._json(HTTPStatus.REQUEST_ENTITY_TOO_LARGE, {"message": "too large"})
-            return None
-        return self.rfile.read(length)
 
     def _allowed(self) -> bool:
         given = self.headers.get("Authorization", "")
@@ -277,56 +252,14 @@ class Handler(BaseHTTPRequestHandler):
         self._json(HTTPStatus.OK, {"moved": True})
 
     def _ours(self) -> bool:
-        """Whether it is asked under its own name; another one would be another page's doing."""
         self.faulty = self.store.faults()
-        if self.headers.get("Host") in (f"127.0.0.1:{self.port}", f"localhost:{self.port}"):
-            return True
-        self.close_connection = True
-        self._json(HTTPStatus.BAD_REQUEST, {"message": "not under this name"})
-        return False
-
-    def _sign(self, what: str) -> str:
-        return hmac.new(self.token.encode(), what.encode(), "sha256").hexdigest()
-
-    def _signed_in(self) -> bool:
-        cookie = SimpleCookie(self.headers.get("Cookie", ""))
-        given = cookie["office"].value if "office" in cookie else ""
-        return hmac.compare_digest(given.encode(), self._sign("page").encode())
-
-    def _from_own_page(self) -> bool:
-        origin = self.headers.get("Origin")
-        if origin is None or urlsplit(origin).netloc == self.headers.get("Host"):
-            return True
-        self._json(HTTPStatus.FORBIDDEN, {"message": "not from another page"})
-        return False
-
-    def _sign_in(self, form: str) -> None:
-        if not self._from_own_page():
-            return
-        given = parse_qs(form).get("password", [""])[0]
-        if hmac.compare_digest(given.encode(), self.password.encode()):
-            cookie = f"office={self._sign('page')}; HttpOnly; SameSite=Strict; Path=/"
-            self._go("/", ("Set-Cookie", cookie))
-        else:
-            time.sleep(PAUSE_AFTER_WRONG)
-            self._go("/?wrong")
-
-    def _go(self, where: str, *more: tuple[str, str]) -> None:
-        self.send_response(HTTPStatus.SEE_OTHER)
-        for name, value in (("Location", where), ("Content-Length", "0"), *more):
-            self.send_header(name, value)
-        self.end_headers()
+        return super()._ours()
 
     def _press(self, form: str) -> None:
-        token = parse_qs(form).get("token", [""])[0]
-        if not self._from_own_page():
+        fields = self._pressed(form)
+        if fields is None:
             return
-        if not self._signed_in() or not hmac.compare_digest(
-            token.encode(), self._sign("form").encode()
-        ):
-            self._json(HTTPStatus.FORBIDDEN, {"message": "sign in first"})
-            return
-        number = parse_qs(form).get("number", [""])[0]
+        number = fields.get("number", "")
         act = self.path.rpartition("/")[2]
         self._do(act, number)
         self._go("/stock" if act in OF_STOCK else "/accounts" if act in OF_ACCOUNTS else "/")
@@ -370,21 +303,6 @@ class Handler(BaseHTTPRequestHandler):
         text = f"{at}.{self.command} {self.path}\n".encode() + body
         return f"t={at},v1={hmac.new(self.key.encode(), text, 'sha256').hexdigest()}"
 
-    def _html(self, page: str) -> None:
-        self._send(HTTPStatus.OK, "text/html; charset=utf-8", page.encode())
-
-    def _send(self, status: HTTPStatus, kind: str, body: bytes, **more: str) -> None:
-        self.send_response(status)
-        self.send_header("Content-Type", kind)
-        self.send_header("Content-Length", str(len(body)))
-        for name, value in (HEADERS | more).items():
-            self.send_header(name, value)
-        self.end_headers()
-        self.wfile.write(body)
-
-    def log_message(self, format: str, *args: Any) -> None:
-        """Silent: the application logs what matters."""
-
 
 def _read(body: bytes) -> object:
     """JSON, or None for what is none."""
@@ -396,9 +314,5 @@ def _read(body: bytes) -> object:
 
 def serve(store: Store, token: str, key: str, password: str, port: int) -> ThreadingHTTPServer:
     """A server on the loopback; call ``serve_forever``. ``key`` is what its answers are signed with."""
-    own = {"store": store, "token": token, "key": key, "password": password, "port": port}
-    handler = type("BoundHandler", (Handler,), own)
-    ThreadingHTTPServer.allow_reuse_address = True
-    server = ThreadingHTTPServer(("127.0.0.1", port), handler)
-    server.daemon_threads = True
-    return server
+    own = {"store": store, "token": token, "key": key, "password": password}
+    return page_server(Handler, own, port)

@@ -10,6 +10,7 @@ import { useTitle } from '@/kit/show/title'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import ActivityCard from '@/parts/diary/ActivityCard.vue'
 import FilesCard from '@/parts/files/FilesCard.vue'
+import MailsCard from '@/parts/mail/MailsCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import StartQuote from '@/parts/route/StartQuote.vue'
 import { t, tn } from '@/words'
@@ -115,6 +116,7 @@ watch([() => route.hash, data], ([hash, now]) => {
             :hint="t('diary.ofCustomer')"
             @changed="again"
           />
+          <MailsCard v-if="me?.sells" kind="customer" :record="id" :may="!gone" :name="data.name" />
           <FilesCard v-if="me?.sells" kind="customer" :record="id" :may="!gone" />
         </div>
       </div>

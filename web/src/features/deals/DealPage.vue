@@ -9,6 +9,7 @@ import { useTitle } from '@/kit/show/title'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import ActivityCard from '@/parts/diary/ActivityCard.vue'
 import FilesCard from '@/parts/files/FilesCard.vue'
+import MailsCard from '@/parts/mail/MailsCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import StartQuote from '@/parts/route/StartQuote.vue'
 import { t } from '@/words'
@@ -68,6 +69,7 @@ const again = () => void client.invalidateQueries({ queryKey: dealKey(id) })
           :own="!data.yours"
           @changed="again"
         />
+        <MailsCard v-if="data.yours" kind="deal" :record="id" may :name="data.customer" />
         <FilesCard kind="deal" :record="id" may />
       </div>
     </template>

@@ -4,10 +4,12 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
+import { me } from '@/api/session'
 import { day, figure, isNothing, units } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { useTitle } from '@/kit/show/title'
+import MailsCard from '@/parts/mail/MailsCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import { maybe, t, tn } from '@/words'
 
@@ -118,6 +120,7 @@ const sums = computed(() => {
               }}
             </p>
           </section>
+          <MailsCard v-if="me?.sells" kind="invoice" :record="id" may :name="data.number" />
           <section v-if="data.dues.length" class="card">
             <h2>{{ t('ledger.parts') }}</h2>
             <table class="list">

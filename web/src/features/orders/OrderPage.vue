@@ -11,6 +11,7 @@ import { useTitle } from '@/kit/show/title'
 import ReasonPanel from '@/kit/step/ReasonPanel.vue'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import FilesCard from '@/parts/files/FilesCard.vue'
+import MailsCard from '@/parts/mail/MailsCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import { maybe, t } from '@/words'
 import { whereIs } from './change'
@@ -180,6 +181,13 @@ const papers = computed<MenuRow[]>(() => [
             :busy="busy"
             @again="again(data)"
             @stop="stop"
+          />
+          <MailsCard
+            v-if="me?.sells"
+            kind="order"
+            :record="data.id"
+            :may="data.state !== 'cancelled'"
+            :name="data.number"
           />
           <FilesCard kind="order" :record="data.id" :may="Boolean(me?.sells)" paper />
         </div>

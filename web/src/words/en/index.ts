@@ -17,6 +17,7 @@ import leads from './leads'
 import ledger from './ledger'
 import line from './line'
 import list from './list'
+import mail from './mail'
 import orders from './orders'
 import papers from './papers'
 import parts from './parts'
@@ -56,6 +57,7 @@ export default {
   ledger,
   line,
   list,
+  mail,
   orders,
   papers,
   parts,

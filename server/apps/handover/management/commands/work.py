@@ -20,6 +20,8 @@ from apps.handover.queries import figures_age_hours
 from apps.handover.worker import go_round, log
 from apps.journal.flows import forget_made
 from apps.kept.proving import Nightly
+from apps.mail.sending import drain as drain_mail
+from apps.mail.sending import server_of_settings
 from apps.regulars.days import renew
 
 PAUSE_SECONDS = 0.5
@@ -61,7 +63,7 @@ class Nights:
 class Command(BaseCommand):
     """Goes round until it is told to stop; a lost database is waited for."""
 
-    help = "Hand orders over and take in the back office's news"
+    help = "Hand orders over, take in the back office's news, send mail"
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run the rounds."""
@@ -81,11 +83,12 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, stop)
         signal.signal(signal.SIGINT, stop)
         name = f"{socket.gethostname()}-{os.getpid()}"[:60]
-        office = the_office()
+        office, mail = the_office(), server_of_settings()
         nightly, days, nights = Nightly(timezone.now), Days(), Nights()
         while not stopping:
             try:
                 done = go_round(office, name, timezone.now) + days.look()
+                done += drain_mail(mail, timezone.now)
                 if nightly.look():
                     forget_made(timezone.now())
                 compare_by_night()

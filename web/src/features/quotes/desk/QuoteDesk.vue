@@ -14,7 +14,7 @@ import { worded } from '@/words/refusals'
 import { numbersOf, withSplit } from '@/features/quotes/grid/lineActs'
 import LineGrid from '@/features/quotes/grid/LineGrid.vue'
 import DocumentTerms from '@/features/quotes/terms/DocumentTerms.vue'
-import BuyerCard from '@/features/quotes/buyer/BuyerCard.vue'
+import AfterIssue from '@/features/quotes/buyer/AfterIssue.vue'
 import ClashCard from './ClashCard.vue'
 import type { DeskFields } from './draftShape'
 import QuoteBar from './QuoteBar.vue'
@@ -172,7 +172,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
     @change="desk.setFields"
   />
   <template v-else>
-    <BuyerCard v-if="me?.sells" :quote="quote" />
+    <AfterIssue v-if="me?.sells" :quote="quote" />
     <div class="gap" />
   </template>
   <LineGrid

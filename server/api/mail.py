@@ -1,0 +1,375 @@
+"""Mail from a record: how it begins, putting it into the outbox, what became of it."""
+
+from datetime import date, datetime, timedelta
+from typing import Annotated, Literal
+
+from django.conf import settings
+from django.db.models import QuerySet
+from django.http import FileResponse, HttpRequest
+from django.http.response import HttpResponseBase
+from django.utils import timezone
+from ninja import Query, Router, Status
+from pydantic import BaseModel, Field, StringConstraints
+
+from api.schemas import Schema
+from api.shapes import Day, Id, Mail, PathId, Version, today, who
+from apps.errors import Missing
+from apps.files.store import place_of
+from apps.mail.about import About, about_of, values_of
+from apps.mail.flows import MOST_PEOPLE, FollowUp, Person, Written, decide, write_mail
+from apps.mail.models import Message
+from apps.mail.wordings import (
+    FIELDS,
+    LONGEST,
+    keep_signature,
+    keep_wording,
+    signature_of,
+    words_for,
+)
+from apps.people.access import owned, pick
+from apps.people.models import User
+from apps.quotes.models import Revision
+from routecore.mailing import filled, unfilled
+
+router = Router(tags=["mail"])
+Kind = Literal["quote", "order", "invoice", "deal", "customer"]
+WordKind = Literal["quote", "order", "invoice", "free"]
+Tongue = Literal["en", "de"]
+Named = Annotated[str, StringConstraints(max_length=120)]
+Subject = Annotated[str, StringConstraints(max_length=200)]
+Body = Annotated[str, StringConstraints(max_length=LONGEST)]
+SHOWN = 100
+
+
+class MailPerson(Schema):
+    """Somebody who may get it; ``contact_id`` of a contact."""
+
+    contact_id: int | None
+    name: str
+    role: str
+    address: str
+
+
+class MailPaper(Schema):
+    """A document that may go along, and whether it does by itself."""
+
+    key: str
+    name: str
+    usual: bool
+
+
+class MailDraft(Schema):
+    """How a mail begins: whom it may go to, its words in the buyer's language, what is missing in them, what may go
+    along, and the day that is proposed to ask about it."""
+
+    to: list[MailPerson]
+    chosen: int | None
+    sender: str
+    language: str
+    subject: str
+    body: str
+    missing: list[str]
+    whose: str
+    papers: list[MailPaper]
+    own_address: str
+    follow_up_on: date | None
+    follow_up: str
+
+
+class DraftQuery(Schema):
+    """Of which record; to which contact, and in which language, where it is not the usual one."""
+
+    kind: Kind
+    record: Id
+    contact: Id | None = None
+    language: Literal["", "en", "de"] = ""
+
+
+def _people(about: About) -> list[MailPerson]:
+    return [
+        MailPerson(contact_id=row.pk, name=row.name, role=row.role, address=row.email)
+        for row in about.customer.contacts.active().order_by("name", "pk")
+        if row.email
+    ]
+
+
+@router.get("/mail-draft", response=MailDraft, operation_id="get_mail_draft")
+def draft(request: HttpRequest, asked: Query[DraftQuery]) -> MailDraft:
+    """How a mail about a record begins. Nothing is stored."""
+    person = who(request)
+    about = about_of(person, asked.kind, asked.record)
+    people = _people(about)
+    wanted = asked.contact or (about.contact.pk if about.contact else None)
+    first = next((row for row in people if row.contact_id == wanted), None)
+    first = first or (people[0] if people else None)
+    language = asked.language or about.language.code
+    words = words_for(person, about.kind, language)
+    values = values_of(person, about, first.name if first else "")
+    subject, body = filled(words.subject, values), filled(words.body, values)
+    signature = signature_of(person)
+    body = f"{body}\n\n-- \n{signature}" if signature else body
+    days = timedelta(days=settings.FOLLOW_UP_DAYS)
+    return MailDraft(
+        to=people,
+        chosen=first.contact_id if first else None,
+        sender=f"{person.name} <{settings.MAIL_FROM}>",
+        language=language,
+        subject=subject,
+        body=body,
+        missing=list(unfilled(f"{subject}\n{body}")),
+        whose=words.whose,
+        papers=[
+            MailPaper(key=paper.key, name=paper.name, usual=n == 0)
+            for n, paper in enumerate(about.papers)
+        ],
+        own_address=person.email,
+        follow_up_on=today() + days if about.kind == "quote" else None,
+        follow_up=f"Ask about quote {about.values.get('number', '')}"
+        if about.kind == "quote"
+        else "",
+    )
+
+
+class PersonTo(BaseModel):
+    """Somebody it goes to."""
+
+    name: Named = ""
+    address: Annotated[Mail, Field(min_length=3)]
+
+
+class FollowUpIn(BaseModel):
+    """What is to be done after it, by when, by whom."""
+
+    text: Annotated[str, StringConstraints(min_length=1, max_length=200)]
+    due_on: Day
+    owner_id: Id | None = None
+
+
+class MailIn(Schema):
+    """A mail as it was written."""
+
+    kind: Kind
+    record: Id
+    to: Annotated[list[PersonTo], Field(min_length=1, max_length=MOST_PEOPLE)]
+    copies: Annotated[list[PersonTo], Field(max_length=MOST_PEOPLE)] = []
+    copy_to_self: bool = False
+    contact_id: Id | None = None
+    subject: Subject
+    body: Body
+    papers: Annotated[
+        list[Annotated[str, StringConstraints(max_length=10)]], Field(max_length=10)
+    ] = []
+    follow_up: FollowUpIn | None = None
+
+
+class MailFile(Schema):
+    """A file that went along."""
+
+    id: int
+    name: str
+    size: int
+
+
+class MailOut(Schema):
+    """A mail of ours and how far it came; ``said`` is the server's answer or what went wrong."""
+
+    id: int
+    version: int
+    state: str
+    who: str
+    to: list[str]
+    copies: list[str]
+    subject: str
+    body: str
+    files: list[MailFile]
+    customer_id: int
+    about: str
+    said: str
+    tries: int
+    created_at: datetime
+    sent_at: datetime | None
+    next_try_at: datetime | None
+    settled_by: str
+
+
+def _shown(person: User) -> QuerySet[Message]:
+    """Mails of the customers that this person sees."""
+    return (
+        Message.objects.filter(owned(person, "customer__owner"))
+        .select_related("who", "settled_by", "revision__quote", "order", "invoice", "deal")
+        .prefetch_related("attachments")
+    )
+
+
+def mail_out(row: Message) -> MailOut:
+    """A mail as it is told."""
+    return MailOut(
+        id=row.pk,
+        version=row.version,
+        state="under_way" if row.state == "handing" else row.state,
+        who=row.who.name,
+        to=[_said(each) for each in row.to],
+        copies=[_said(each) for each in row.copies],
+        subject=row.subject,
+        body=row.body,
+        files=[
+            MailFile(id=each.pk, name=each.name, size=each.size) for each in row.attachments.all()
+        ],
+        customer_id=row.customer_id,
+        about=_about(row),
+        said=row.said,
+        tries=row.tries,
+        created_at=row.created_at,
+        sent_at=row.sent_at,
+        next_try_at=row.next_try_at if row.state == "waiting" else None,
+        settled_by=row.settled_by.name if row.settled_by else "",
+    )
+
+
+def _said(person: dict[str, str]) -> str:
+    return f"{person['name']} <{person['address']}>" if person["name"] else person["address"]
+
+
+def _about(row: Message) -> str:
+    if row.revision:
+        return f"{row.revision.quote.number} {row.revision.letter}"
+    document = row.invoice or row.order
+    return document.number if document else row.deal.title if row.deal else ""
+
+
+@router.post("/mails", response={201: MailOut}, operation_id="write_mail")
+def write(request: HttpRequest, data: MailIn) -> Status[MailOut]:
+    """Put a mail into the outbox; the worker sends it."""
+    person = who(request)
+    about = about_of(person, data.kind, data.record)
+    asked = data.follow_up
+    written = Written(
+        to=[Person(**each.model_dump()) for each in data.to],
+        copies=[Person(**each.model_dump()) for each in data.copies],
+        copy_to_self=data.copy_to_self,
+        contact_id=data.contact_id,
+        subject=data.subject,
+        body=data.body,
+        papers=data.papers,
+        follow_up=FollowUp(**asked.model_dump()) if asked else None,
+    )
+    made = write_mail(person, about, written, now=timezone.now())
+    return Status(201, mail_out(pick(_shown(person), made.pk, "mail")))
+
+
+class MailFilters(Schema):
+    """Of which record; of a customer all of its records'."""
+
+    kind: Kind
+    record: Id
+
+
+@router.get("/mails", response=list[MailOut], operation_id="list_mails")
+def mails(request: HttpRequest, filters: Query[MailFilters]) -> list[MailOut]:
+    """The newest mails about a record; of a quote those of all its revisions. Three queries."""
+    rows = _shown(who(request))
+    if filters.kind == "quote":
+        of_quote = Revision.objects.filter(pk=filters.record).values("quote")
+        rows = rows.filter(revision__quote__in=of_quote)
+    else:
+        rows = rows.filter(**{filters.kind: filters.record})
+    return [mail_out(row) for row in rows[:SHOWN]]
+
+
+@router.get("/mail-files/{file_id}", operation_id="get_mail_file")
+def content(request: HttpRequest, file_id: PathId) -> HttpResponseBase:
+    """A file that went along."""
+    rows = _shown(who(request)).filter(attachments=file_id)
+    message = rows.first()
+    row = (
+        next((each for each in message.attachments.all() if each.pk == file_id), None)
+        if message
+        else None
+    )
+    if row is None or not place_of(row.digest).exists():
+        raise Missing("not_found", facts={"what": "file"})
+    answer = FileResponse(place_of(row.digest).open("rb"), as_attachment=True, filename=row.name)
+    answer["Content-Type"] = row.media_type
+    return answer
+
+
+class DecideIn(Schema):
+    """What becomes of a mail that is stuck: it went out after all, it is sent again, or it is let go."""
+
+    version: Version
+    what: Literal["sent", "again", "go"]
+
+
+@router.post("/mails/{mail_id}/decide", response=MailOut, operation_id="decide_mail")
+def decided(request: HttpRequest, mail_id: PathId, data: DecideIn) -> MailOut:
+    """A person says what becomes of it."""
+    person = who(request)
+    decide(person, mail_id, data.version, data.what, now=timezone.now())
+    return mail_out(pick(_shown(person), mail_id, "mail"))
+
+
+class WordingOut(Schema):
+    """The words of a kind of mail: whose they are, and what they may name."""
+
+    kind: WordKind
+    language: Tongue
+    subject: str
+    body: str
+    whose: str
+    fields: list[str]
+
+
+class WordingIn(Schema):
+    """Another edition; without a body one's own, or the house's, are taken back."""
+
+    kind: WordKind
+    language: Tongue
+    subject: Subject
+    body: Body
+    own: bool = True
+
+
+def _words(person: User, kind: WordKind, language: Tongue) -> WordingOut:
+    words = words_for(person, kind, language)
+    return WordingOut(
+        kind=kind,
+        language=language,
+        subject=words.subject,
+        body=words.body,
+        whose=words.whose,
+        fields=list(FIELDS[kind]),
+    )
+
+
+@router.get("/mail-words", response=WordingOut, operation_id="get_mail_words")
+def words(request: HttpRequest, kind: WordKind, language: Tongue) -> WordingOut:
+    """What a mail of this kind begins with."""
+    return _words(who(request), kind, language)
+
+
+@router.put("/mail-words", response=WordingOut, operation_id="keep_mail_words")
+def put_words(request: HttpRequest, data: WordingIn) -> WordingOut:
+    """Keep another edition of the words: one's own, or as an administrator the house's."""
+    person = who(request)
+    keep_wording(
+        person, data.kind, data.language, subject=data.subject, body=data.body, own=data.own
+    )
+    return _words(person, data.kind, data.language)
+
+
+class SignatureIO(Schema):
+    """What one's mails end with."""
+
+    text: Annotated[str, StringConstraints(max_length=1000)]
+
+
+@router.get("/mail-signature", response=SignatureIO, operation_id="get_signature")
+def signature(request: HttpRequest) -> SignatureIO:
+    """What one's mails end with."""
+    return SignatureIO(text=signature_of(who(request)))
+
+
+@router.put("/mail-signature", response=SignatureIO, operation_id="keep_signature")
+def put_signature(request: HttpRequest, data: SignatureIO) -> SignatureIO:
+    """End one's mails with this."""
+    return SignatureIO(text=keep_signature(who(request), data.text))

@@ -1,0 +1,195 @@
+"""What a mail is about: the record, whom it concerns, which papers go along, what its words may name."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from decimal import Decimal
+
+from apps.customers.models import Contact, Customer
+from apps.deals.models import Deal
+from apps.errors import Missing, Refused
+from apps.ledger.models import CREDIT, Invoice
+from apps.ledger.ubl import invoice_document
+from apps.orders.documents import document_of_order
+from apps.orders.models import Order
+from apps.orders.ubl import order_document
+from apps.papers.editions import current_template
+from apps.papers.pdf import make_pdf
+from apps.papers.seller import SELLER
+from apps.papers.ubl import quotation_of
+from apps.papers.words import Language, language_of
+from apps.people.access import owned, pick
+from apps.people.models import User
+from apps.quotes.documents import document_of
+from apps.quotes.models import QuotePaper, Revision
+from routecore.money import minor_digits
+
+PDF, XML = "application/pdf", "application/xml"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Paper:
+    """A document that may go along: its key, the name of its file, and how it is made."""
+
+    key: str
+    name: str
+    media_type: str
+    make: Callable[[], bytes]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class About:
+    """A record as a mail sees it. ``kind`` is that of the words; ``values`` are what they may name."""
+
+    kind: str
+    customer: Customer
+    contact: Contact | None = None
+    deal: Deal | None = None
+    revision: Revision | None = None
+    order: Order | None = None
+    invoice: Invoice | None = None
+    values: Mapping[str, str] = field(default_factory=dict)
+    papers: tuple[Paper, ...] = ()
+
+    @property
+    def language(self) -> Language:
+        """The buyer's."""
+        return language_of(self.customer.language)
+
+
+def about_of(who: User, kind: str, record: int) -> About:
+    """The record, where this person sells it: ``quote`` (a revision), ``order``, ``invoice``, ``deal``, ``customer``."""
+    match kind:
+        case "quote":
+            return _quote(who, record)
+        case "order":
+            return _order(who, record)
+        case "invoice":
+            return _invoice(who, record)
+        case "deal":
+            rows = Deal.objects.filter(owned(who)).select_related("customer", "contact")
+            deal = pick(rows, record, "deal")
+            return About(kind="free", customer=deal.customer, contact=deal.contact, deal=deal)
+        case "customer":
+            return About(
+                kind="free", customer=pick(Customer.objects.filter(owned(who)), record, "customer")
+            )
+    raise Missing("not_found", facts={"what": "kind"})
+
+
+def _quote(who: User, record: int) -> About:
+    rows = Revision.objects.filter(owned(who, "quote__owner")).select_related(
+        "quote__customer", "quote__deal", "quote__contact"
+    )
+    row = pick(rows, record, "quote")
+    if row.issued_at is None:
+        raise Refused("not_issued")
+    quote = row.quote
+    name = f"{quote.number}-{row.letter}"
+    speaks = language_of(quote.customer.language)
+    return About(
+        kind="quote",
+        customer=quote.customer,
+        contact=quote.contact,
+        deal=quote.deal,
+        revision=row,
+        values={
+            "number": f"{quote.number} {row.letter}",
+            "total": amount(Decimal(row.priced["totals"]["payable"]), row.currency, speaks),
+            "valid_until": speaks.day(row.valid_until),
+            "reference": row.buyer_reference,
+        },
+        papers=(
+            Paper(key="pdf", name=f"{name}.pdf", media_type=PDF, make=lambda: _quote_pdf(row)),
+            Paper(
+                key="ubl",
+                name=f"{name}.xml",
+                media_type=XML,
+                make=lambda: quotation_of(document_of(row)),
+            ),
+        ),
+    )
+
+
+def _quote_pdf(row: Revision) -> bytes:
+    """The document as it was issued."""
+    kept = QuotePaper.objects.filter(revision=row).first()
+    return bytes(kept.pdf) if kept else make_pdf(document_of(row), current_template(row.paper))
+
+
+def _order(who: User, record: int) -> About:
+    rows = Order.objects.filter(owned(who)).select_related("customer", "owner", "revision__quote")
+    row = pick(rows, record, "order")
+    if row.cancelled_at is not None:
+        raise Refused("cancelled")
+    speaks = language_of(row.customer.language)
+
+    def confirmation() -> bytes:
+        return make_pdf(document_of_order(row, ""), current_template("short"))
+
+    return About(
+        kind="order",
+        customer=row.customer,
+        contact=row.contact,
+        deal=row.revision.quote.deal if row.revision else None,
+        order=row,
+        values={
+            "number": row.number,
+            "total": amount(row.payable, row.currency, speaks),
+            "reference": row.buyer_reference,
+        },
+        papers=(
+            Paper(key="pdf", name=f"{row.number}.pdf", media_type=PDF, make=confirmation),
+            Paper(
+                key="ubl",
+                name=f"{row.number}.xml",
+                media_type=XML,
+                make=lambda: order_document(row),
+            ),
+        ),
+    )
+
+
+def _invoice(who: User, record: int) -> About:
+    rows = Invoice.objects.filter(owned(who, "customer__owner")).select_related("customer", "order")
+    row = pick(rows, record, "invoice")
+    speaks = language_of(row.customer.language)
+    signed = -row.gross if row.kind == CREDIT else row.gross
+    return About(
+        kind="invoice",
+        customer=row.customer,
+        order=row.order,
+        invoice=row,
+        values={
+            "number": row.number,
+            "total": amount(signed, row.currency, speaks),
+            "due_on": speaks.day(row.due_on),
+        },
+        papers=(
+            Paper(
+                key="ubl",
+                name=f"{row.number}.xml",
+                media_type=XML,
+                make=lambda: invoice_document(row),
+            ),
+        ),
+    )
+
+
+def amount(value: Decimal, currency: str, speaks: Language) -> str:
+    """An amount as it is written in a letter: "1 033.92 EUR", "1 033,92 EUR" (no-break spaces)."""
+    text = f"{value:,.{minor_digits(currency)}f}".replace(",", "\u00a0").replace(
+        ".", speaks.decimal
+    )
+    return f"{text}\u00a0{currency}"
+
+
+def values_of(who: User, about: About, contact: str) -> dict[str, str]:
+    """Everything that the words of such a mail may name."""
+    return {
+        "contact": contact,
+        "customer": about.customer.name,
+        "sender": who.name,
+        "house": SELLER["name"],
+        "phone": SELLER["phone"],
+        **about.values,
+    }

@@ -1,0 +1,111 @@
+"""Mail that leaves the house: written once, sent once, and what became of it."""
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+from apps.columns import one_of
+from apps.customers.models import Contact, Customer
+from apps.deals.models import Deal
+from apps.ledger.models import Invoice
+from apps.orders.models import Order
+from apps.quotes.models import Revision
+
+#: ``handing``: the server has the words and has not said yet whether it takes them; ``unknown``: it never said.
+WAITING, UNDER_WAY, HANDING, SENT = "waiting", "under_way", "handing", "sent"
+UNKNOWN, REFUSED, LET_GO = "unknown", "refused", "let_go"
+STATES = (WAITING, UNDER_WAY, HANDING, SENT, UNKNOWN, REFUSED, LET_GO)
+#: What a person decides about.
+STUCK = (UNKNOWN, REFUSED)
+
+
+class Message(models.Model):
+    """A mail: to whom, with which words, about which records, and how far it came.
+
+    ``message_id`` is its Message-ID for ever, however often it is tried. ``to`` and ``copies`` are lists of name and
+    address. ``settled_by`` is who said what became of it, where the server did not.
+    """
+
+    key = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+    message_id = models.CharField(max_length=120, unique=True)
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    sender_name = models.CharField(max_length=120)
+    sender = models.CharField(max_length=254)
+    reply_to = models.CharField(max_length=254, blank=True)
+    to = models.JSONField()
+    copies = models.JSONField(default=list)
+    hidden_copy = models.CharField(max_length=254, blank=True)
+    subject = models.CharField(max_length=200)
+    body = models.TextField()
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="mails")
+    contact = models.ForeignKey(Contact, on_delete=models.SET_NULL, null=True, related_name="mails")
+    deal = models.ForeignKey(Deal, on_delete=models.SET_NULL, null=True, related_name="mails")
+    revision = models.ForeignKey(
+        Revision, on_delete=models.PROTECT, null=True, related_name="mails"
+    )
+    order = models.ForeignKey(Order, on_delete=models.PROTECT, null=True, related_name="mails")
+    invoice = models.ForeignKey(Invoice, on_delete=models.PROTECT, null=True, related_name="mails")
+    state = models.CharField(max_length=10, default=WAITING)
+    tries = models.PositiveIntegerField(default=0)
+    next_try_at = models.DateTimeField()
+    leased_until = models.DateTimeField(null=True)
+    said = models.CharField(max_length=300, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    sent_at = models.DateTimeField(null=True)
+    settled_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [
+            models.Index(fields=["state", "next_try_at"], name="mail_to_send"),
+            models.Index(fields=["who", "state"], name="mail_stuck"),
+        ]
+        constraints = [one_of("state", STATES, "mail_state_known")]
+
+
+class Attachment(models.Model):
+    """A file that goes along; its content lies in the files' folder under its digest."""
+
+    message = models.ForeignKey(Message, on_delete=models.CASCADE, related_name="attachments")
+    name = models.CharField(max_length=120)
+    media_type = models.CharField(max_length=80)
+    size = models.PositiveIntegerField()
+    digest = models.CharField(max_length=64)
+
+    class Meta:
+        ordering = ["pk"]
+
+
+class Signature(models.Model):
+    """What a person's mails end with, and under which address they write; without one the house's, answered to theirs."""
+
+    person = models.OneToOneField(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="signature"
+    )
+    text = models.CharField(max_length=1000, blank=True)
+
+
+class Wording(models.Model):
+    """An edition of the words for a kind of mail in a language: the house's, or with an ``owner`` one's own beside them.
+
+    The newest edition counts; an edition without words takes them back: then what was before one's own, or what the
+    product ships with.
+    """
+
+    kind = models.CharField(max_length=12)
+    language = models.CharField(max_length=2)
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True, related_name="wordings"
+    )
+    subject = models.CharField(max_length=200, blank=True)
+    body = models.TextField(blank=True)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+        indexes = [models.Index(fields=["kind", "language", "owner"], name="wording_by_kind")]

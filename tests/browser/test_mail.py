@@ -1,0 +1,104 @@
+"""A quote is sent to its buyer from where it stands, and what became of the mail is seen there."""
+
+from collections.abc import Callable
+import re
+
+import httpx
+from playwright.sync_api import Page, expect
+import pytest
+
+from ops.stack import Stack
+from tests.browser.desk import cell, fill_line, place, saved, start
+
+pytestmark = pytest.mark.browser
+
+
+def mailboxes(stack: Stack) -> httpx.Client:
+    """The page of the mail stand-in, signed in."""
+    client = httpx.Client(base_url=stack.mailbox_url, follow_redirects=True)
+    client.post("/sign-in", data={"password": "orchard-demo"})
+    return client
+
+
+def press(boxes: httpx.Client, fault: str) -> None:
+    """A button of that page."""
+    token = re.search(r"name=token value='(\w+)'", boxes.get("/").text)
+    assert token
+    boxes.post("/fault", data={"fault": fault, "token": token[1]})
+
+
+def issued(page: Page, title: str) -> None:
+    """A quote of forty posts, issued."""
+    start(page, title)
+    expect(cell(page, 0, 0)).to_be_focused()
+    fill_line(page, "POS-300", "40")
+    saved(page)
+    page.keyboard.press("Control+Enter")
+    page.get_by_role("button", name="Issue revision A", exact=True).press("Enter")
+    expect(page.get_by_role("link", name="Write the order…")).to_be_visible()
+
+
+def test_a_quote_is_sent_with_its_paper_and_asked_about_later(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    issued(page, "Posts by mail")
+    card = page.get_by_role("region", name="Mail", exact=True)
+    card.get_by_role("button", name="Write a mail…").press("Enter")
+    form = page.get_by_role("form", name=re.compile("^Send quote Q"))
+    subject = form.get_by_role("textbox", name="Subject")
+    expect(subject).to_have_value(re.compile("^Quote Q.* for Stonebeck Farm$"))
+    words = form.get_by_role("textbox", name="Words")
+    expect(words).to_have_value(re.compile("^Dear "))
+    words.click()
+    page.keyboard.press("Control+End")
+    page.keyboard.type("\nThe posts are cut next week.")
+    # Away and back: what was typed is there.
+    page.keyboard.press("Escape")
+    expect(form).to_have_count(0)
+    place(page, "Deals")
+    page.go_back()
+    card.get_by_role("button", name="Write a mail…").press("Enter")
+    expect(words).to_have_value(re.compile("cut next week"))
+    form.get_by_role("button", name="As it will arrive").press("Enter")
+    expect(form.get_by_role("article")).to_contain_text("The posts are cut next week.")
+    form.get_by_role("button", name="Send it").press("Enter")
+    expect(form).to_have_count(0)
+    expect(card.locator("summary", has_text="Sent")).to_be_visible()
+    card.locator("summary").press("Enter")
+    expect(card.get_by_role("link", name=re.compile(r"^Q.*\.pdf$"))).to_be_visible()
+
+    boxes = mailboxes(stack)
+    address = re.search(r"of=([^']+)'", boxes.get("/").text)
+    assert address
+    read = boxes.get(f"/?of={address[1]}").text
+    assert "The posts are cut next week." in read
+    assert re.search(r"Q[\w-]+\.pdf", read)
+    # The deal knows of it as well.
+    page.get_by_role("navigation", name="The Route").get_by_role(
+        "link", name=re.compile("^Deal")
+    ).press("Enter")
+    expect(page.get_by_role("heading", name="Posts by mail")).to_be_visible()
+    expect(card.locator("summary", has_text="Sent")).to_be_visible()
+    expect(page.get_by_text(re.compile("^Ask about quote")).first).to_be_visible()
+
+
+def test_where_the_server_falls_silent_a_person_says_what_became_of_it(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    issued(page, "Posts into silence")
+    boxes = mailboxes(stack)
+    press(boxes, "mute")
+    try:
+        card = page.get_by_role("region", name="Mail", exact=True)
+        card.get_by_role("button", name="Write a mail…").press("Enter")
+        form = page.get_by_role("form", name=re.compile("^Send quote Q"))
+        expect(form.get_by_role("textbox", name="Subject")).to_have_value(re.compile("^Quote Q"))
+        form.get_by_role("button", name="Send it").press("Enter")
+        expect(card.get_by_text(re.compile("^Nobody knows whether"))).to_be_visible()
+    finally:
+        press(boxes, "mute")
+    card.get_by_role("button", name="It went out").press("Enter")
+    expect(card.locator("summary", has_text="Sent")).to_be_visible()
+    expect(card.get_by_text(re.compile("^Nobody knows whether"))).to_have_count(0)

@@ -1,0 +1,13 @@
+<script setup lang="ts">
+/** What becomes of a quote that was issued: sent to its buyer, read at its address, answered there. */
+import type { Shapes } from '@/api/client'
+import MailsCard from '@/parts/mail/MailsCard.vue'
+import BuyerCard from './BuyerCard.vue'
+
+defineProps<{ quote: Shapes['QuoteOut'] }>()
+</script>
+
+<template>
+  <MailsCard kind="quote" :record="quote.id" may :name="`${quote.number} ${quote.letter}`" />
+  <BuyerCard :quote="quote" />
+</template>

@@ -1,0 +1,140 @@
+<script setup lang="ts">
+/** The mails about a record: how far each came, what it said; another one is written here. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, take } from '@/api/client'
+import { useAct } from '@/kit/act/useAct'
+import { moment } from '@/kit/format/format'
+import LoadState from '@/kit/show/LoadState.vue'
+import { t } from '@/words'
+import MailPanel from './MailPanel.vue'
+import { mailsKey, useMails, type Mail, type MailKind } from './mails'
+
+const props = defineProps<{ kind: MailKind; record: number; may: boolean; name: string }>()
+const client = useQueryClient()
+const { data, error, refetch } = useMails(props.kind, () => props.record)
+const writing = ref(false)
+const heading = computed(() => {
+  const { kind, name } = props
+  if (kind === 'deal' || kind === 'customer') return t('mail.free', { customer: name })
+  return t(`mail.${kind}`, { number: name })
+})
+const again = () => client.invalidateQueries({ queryKey: mailsKey(props.kind, props.record) })
+const { busy, run } = useAct(() => void again())
+const decide = (mail: Mail, what: 'sent' | 'again' | 'go') =>
+  run(async () => {
+    const params = { path: { mail_id: mail.id } }
+    await take(
+      api.POST('/api/mails/{mail_id}/decide', { params, body: { version: mail.version, what } }),
+    )
+    await again()
+  })
+type State = 'waiting' | 'under_way' | 'sent' | 'unknown' | 'refused' | 'let_go'
+const stuck = ({ state }: Mail) => state === 'unknown' || state === 'refused'
+</script>
+
+<template>
+  <section class="card mails" :aria-label="t('mail.title')">
+    <header>
+      <h2>{{ t('mail.title') }}</h2>
+      <ElButton v-if="may" size="small" :aria-expanded="writing" @click="writing = !writing">{{
+        t('mail.open')
+      }}</ElButton>
+    </header>
+    <LoadState v-if="!data" :error="error" :rows="2" @again="refetch()" />
+    <p v-else-if="!data.length" class="soft">{{ t('mail.none') }}</p>
+    <details v-for="mail in data" :key="mail.id" :class="mail.state">
+      <summary>
+        <b>{{ t(`states.mail.${mail.state as State}`) }}</b>
+        <span>{{ mail.subject }}</span>
+        <span class="soft">{{ mail.to.join(', ') }}</span>
+        <small class="soft">{{ moment(mail.sent_at ?? mail.created_at) }}, {{ mail.who }}</small>
+      </summary>
+      <p v-if="mail.copies.length" class="soft">
+        {{ t('mail.copiesTo', { who: mail.copies.join(', ') }) }}
+      </p>
+      <pre>{{ mail.body }}</pre>
+      <p v-if="mail.files.length" class="files">
+        <a
+          v-for="file in mail.files"
+          :key="file.id"
+          :href="`/api/mail-files/${file.id}`"
+          download
+          >{{ file.name }}</a
+        >
+      </p>
+      <p v-if="mail.said" class="soft">{{ t('mail.said', { words: mail.said }) }}</p>
+      <p v-if="mail.settled_by" class="soft">{{ t('mail.settledBy', { who: mail.settled_by }) }}</p>
+    </details>
+    <div
+      v-for="mail in (data ?? []).filter(stuck)"
+      :key="`act-${mail.id}`"
+      class="stuck"
+      role="status"
+    >
+      <span>{{
+        t(mail.state === 'unknown' ? 'mail.unknown' : 'mail.refused', { subject: mail.subject })
+      }}</span>
+      <span v-if="mail.said" class="soft">{{ mail.said }}</span>
+      <template v-if="may">
+        <ElButton
+          v-if="mail.state === 'unknown'"
+          size="small"
+          :disabled="busy"
+          @click="decide(mail, 'sent')"
+          >{{ t('mail.wentOut') }}</ElButton
+        >
+        <ElButton size="small" :disabled="busy" @click="decide(mail, 'again')">{{
+          t('mail.again')
+        }}</ElButton>
+        <ElButton size="small" text :disabled="busy" @click="decide(mail, 'go')">{{
+          t('mail.letGo')
+        }}</ElButton>
+      </template>
+    </div>
+    <MailPanel
+      v-if="writing"
+      :kind="kind"
+      :record="record"
+      :title="heading"
+      @close="writing = false"
+    />
+  </section>
+</template>
+
+<style scoped>
+.mails {
+  margin: 10px 0;
+}
+header .el-button {
+  margin-left: auto;
+}
+summary {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  align-items: baseline;
+  min-height: 28px;
+  cursor: pointer;
+}
+pre {
+  margin: 6px 0;
+  padding-left: 14px;
+  border-left: 4px solid var(--rule);
+  font: inherit;
+  white-space: pre-wrap;
+}
+.files {
+  display: flex;
+  gap: 12px;
+}
+.stuck {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 10px;
+  align-items: center;
+  margin-top: 6px;
+  padding: 4px 10px;
+  background: var(--amber-soft);
+}
+</style>

@@ -1,0 +1,64 @@
+/** Mails of a record: asked for while one is on its way; what is typed in their fields, read. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
+import type { operations } from '@/api/schema'
+
+export type MailKind = operations['list_mails']['parameters']['query']['kind']
+export type Mail = Shapes['MailOut']
+export type MailTo = Shapes['PersonTo']
+
+/** A mail as it is being written; what nobody touched is as the draft has it. */
+export interface Typed {
+  contact: number | null
+  /** Another address than a contact's. */
+  address: string
+  copies: string
+  self: boolean
+  subject: string | null
+  body: string | null
+  papers: string[] | null
+  follow: boolean
+  followOn: string | null
+  followBy: number | null
+}
+export const blank = (): Typed => ({
+  ...{ contact: null, address: '', copies: '', self: false, subject: null, body: null },
+  ...{ papers: null, follow: true, followOn: null, followBy: null },
+})
+
+/** While a mail is on its way, what became of it is looked up. */
+const SOON_MS = 2000
+const MOVING = ['waiting', 'under_way']
+export const moving = (mails: Mail[] | undefined) =>
+  (mails ?? []).some(({ state, tries }) => MOVING.includes(state) && tries < 2)
+
+export const mailsKey = (kind: MailKind, record: number) => ['mails', kind, record]
+export function useMails(kind: MailKind, record: () => number) {
+  return useQuery({
+    queryKey: computed(() => mailsKey(kind, record())),
+    queryFn: ({ signal }) =>
+      take(api.GET('/api/mails', { params: { query: { kind, record: record() } }, signal })),
+    refetchInterval: ({ state }) => (moving(state.data) ? SOON_MS : false),
+  })
+}
+
+const ADDRESS = /^(?:(.*?)\s*<)?([^\s<>@]+@[^\s<>@]+\.[^\s<>@]+)>?$/
+
+/** Addresses with commas or semicolons between, each with its name before it in angle brackets or without. */
+export function peopleIn(text: string): { people: MailTo[]; wrong: string } {
+  const people: MailTo[] = []
+  for (const part of text.split(/[,;]/).map((each) => each.trim())) {
+    if (!part) continue
+    const found = ADDRESS.exec(part)
+    if (!found) return { people, wrong: part }
+    people.push({ name: (found[1] ?? '').replace(/^"|"$/g, ''), address: found[2] ?? '' })
+  }
+  return { people, wrong: '' }
+}
+
+const OPEN = /⟨([a-z_]+)⟩/g
+/** The fields of a text that are still without a value. */
+export const openIn = (text: string): string[] => [
+  ...new Set([...text.matchAll(OPEN)].map((found) => found[1] ?? '')),
+]
