@@ -97,6 +97,7 @@ def test_targets_of_item_groups_come_from_a_file_and_stand_beside_what_was_won(
     expect(row).to_contain_text("7\xa0654.50")
     cuts.get_by_role("radio", name="Customer").press("Space")
     # A figure of what was won opens its deals, and their sum is that figure.
+    expect(cuts.get_by_role("columnheader", name="Customer")).to_be_visible()
     won = cuts.locator("tbody tr td:nth-child(6) a").first
     figure = won.inner_text()
     won.click()

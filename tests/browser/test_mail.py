@@ -77,7 +77,7 @@ def test_a_quote_is_sent_with_its_paper_and_asked_about_later(
     # The deal knows of it as well.
     page.get_by_role("navigation", name="The Route").get_by_role(
         "link", name=re.compile("^Deal")
-    ).press("Enter")
+    ).click()
     expect(page.get_by_role("heading", name="Posts by mail")).to_be_visible()
     expect(card.locator("summary", has_text="Sent")).to_be_visible()
     expect(page.get_by_text(re.compile("^Ask about quote")).first).to_be_visible()

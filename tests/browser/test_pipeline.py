@@ -63,14 +63,14 @@ def test_of_two_quotes_the_one_that_is_chosen_is_the_deals_amount(
     issue(page, "20")
     page.get_by_role("navigation", name="The Route").get_by_role(
         "link", name=re.compile("^Deal")
-    ).press("Enter")
+    ).click()
     expect(page.get_by_role("heading", name="Two ways to fence it")).to_be_visible()
     small = page.locator(".sum").inner_text()
     page.get_by_role("button", name="Start a quote").press("Enter")
     issue(page, "40")
     page.get_by_role("navigation", name="The Route").get_by_role(
         "link", name=re.compile("^Deal")
-    ).press("Enter")
+    ).click()
     # The one that was issued last counts, until another is chosen.
     expect(page.locator(".sum")).not_to_have_text(small)
     large = page.locator(".sum").inner_text()

@@ -27,16 +27,19 @@ const ways = computed(() =>
 const spans = SPANS.map((value) => ({ value, label: t(`forecast.cuts.spans.${value}`) }))
 const { data, error, refetch, isPlaceholderData } = useQuery({
   queryKey: computed(() => ['forecast', 'cuts', props.values, by.value, span.value, group.value]),
-  queryFn: ({ signal }) => {
+  queryFn: async ({ signal }) => {
     const within = span.value === 'any' ? '' : span.value
     const query = { ...asked(props.values), by: by.value, within, group: group.value } as const
-    return take(api.GET('/api/forecast/cuts', { params: { query }, signal }))
+    const told = await take(api.GET('/api/forecast/cuts', { params: { query }, signal }))
+    return { ...told, by: query.by }
   },
   placeholderData: (before) => before,
 })
+/** What the rows are of: those of the cut before stay until the new ones are there. */
+const of = computed(() => data.value?.by ?? by.value)
 function nameOf(cell: Cell): string {
-  if (by.value === 'confidence') return confidenceName(cell.key as 'sure')
-  return cell.name || t(by.value === 'team' ? 'forecast.cuts.noTeam' : 'forecast.cuts.unsaid')
+  if (of.value === 'confidence') return confidenceName(cell.key as 'sure')
+  return cell.name || t(of.value === 'team' ? 'forecast.cuts.noTeam' : 'forecast.cuts.unsaid')
 }
 const aimed = computed(() => data.value?.cells.some((cell) => cell.target))
 const keyOf = (cell: Cell) => cell.key || 'none'
@@ -46,13 +49,13 @@ function to({ key }: Cell, won = false): string {
   const cell = { customer: { customer: key }, confidence: { confidence: key }, team: { team: key } }
   const { first, last, open_since } = days.value ?? {}
   return props.deals({
-    ...(by.value === 'goods' ? {} : cell[by.value]),
+    ...(of.value === 'goods' ? {} : cell[of.value]),
     state: won ? 'won' : '',
     since: (won ? first : open_since) ?? '',
     until: last ?? '',
   })
 }
-const listed = (cell: Cell) => by.value !== 'goods' && (by.value !== 'team' || cell.key)
+const listed = (cell: Cell) => of.value !== 'goods' && (of.value !== 'team' || cell.key)
 function turn(now: string): void {
   by.value = now as typeof by.value
   group.value = ''
@@ -103,7 +106,7 @@ const part = (amount: string | null) => `${(98 * Math.max(0, Number(amount))) / 
       <table class="list">
         <thead>
           <tr>
-            <th>{{ t(`forecast.cuts.${by}`) }}</th>
+            <th>{{ t(`forecast.cuts.${of}`) }}</th>
             <th class="picture" />
             <th class="num">{{ t('app.places.deals') }}</th>
             <th class="num">{{ t('deals.form.amount') }}</th>
@@ -126,7 +129,7 @@ const part = (amount: string | null) => `${(98 * Math.max(0, Number(amount))) / 
             <td class="num">{{ figure(cell.amount) }}</td>
             <td class="num">
               <button
-                v-if="by === 'goods'"
+                v-if="of === 'goods'"
                 class="link"
                 :aria-expanded="group === keyOf(cell)"
                 :aria-label="t('forecast.cuts.open', { name: nameOf(cell) })"
@@ -147,7 +150,7 @@ const part = (amount: string | null) => `${(98 * Math.max(0, Number(amount))) / 
             </td>
             <td v-if="days && aimed" class="num">{{ cell.target ? figure(cell.target) : '–' }}</td>
           </tr>
-          <template v-if="by === 'goods' && group === keyOf(cell)">
+          <template v-if="of === 'goods' && group === keyOf(cell)">
             <tr v-for="one in data.parts" :key="one.id" class="part">
               <td colspan="3">
                 <RouterLink :to="`/deals/${one.id}`">{{ one.title }}</RouterLink>

@@ -59,7 +59,8 @@ const readFile = (file: File) =>
     )
     form.value = { ...form.value, ...typedOf(told.targets) }
     refused.value = told.refused
-    said.value = tn('forecast.targets.read', told.targets.length)
+    const many = told.targets.length
+    said.value = many ? tn('forecast.targets.read', many) : t('forecast.targets.nothingRead')
   })
 const keep = () =>
   run(async () => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A mail about a record: opened in place, with its words and papers; looked through, then sent. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, nextTick, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { api, take } from '@/api/client'
 import type { Fault } from '@/api/fault'
 import { me } from '@/api/session'
@@ -9,11 +9,10 @@ import { say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
-import DayField from '@/kit/form/DayField.vue'
-import { todayIso } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
 import StepPanel from '@/kit/step/StepPanel.vue'
 import { t } from '@/words'
+import MailFollow from './MailFollow.vue'
 import { blank, mailsKey, openIn, peopleIn, type MailKind, type MailTo, type Typed } from './mails'
 
 const props = defineProps<{ kind: MailKind; record: number; title: string }>()
@@ -62,9 +61,6 @@ const followOn = computed({
   get: () => form.value.followOn ?? data.value?.follow_up_on ?? null,
   set: (now) => (form.value.followOn = now),
 })
-const colleagues = computed(() =>
-  (me.value?.colleagues ?? []).map(({ id, name: label }) => ({ value: id, label })),
-)
 const missing = computed(() => openIn(`${subject.value}\n${body.value}`))
 const looking = ref(false)
 const fault = shallowRef<Fault | null>(null)
@@ -91,6 +87,19 @@ function hindrance(): string {
   if (!recipients().length) return t('mail.toNobody')
   return missing.value.length ? t('mail.stillOpen', { fields: named(missing.value) }) : ''
 }
+const whole = useTemplateRef<HTMLElement>('whole')
+/** A mail goes out by its button or by Ctrl Enter, never by an Enter on the way. */
+function hold(event: KeyboardEvent): void {
+  if (event.ctrlKey) void send()
+  if (event.ctrlKey || event.target instanceof HTMLInputElement) event.preventDefault()
+}
+watch(
+  () => data.value !== undefined,
+  (there) =>
+    there &&
+    void nextTick(() => whole.value?.querySelector<HTMLElement>('[name=subject]')?.focus()),
+  { immediate: true },
+)
 const named = (fields: string[]) =>
   fields.map((each) => t(`mail.fields.${each as 'contact'}`)).join(', ')
 const send = () =>
@@ -128,7 +137,7 @@ const send = () =>
 <template>
   <StepPanel :title="title" @close="emit('close')" @go="send">
     <LoadState v-if="!data" :error="error" :rows="6" @again="refetch()" />
-    <div v-else class="mail">
+    <div v-else ref="whole" class="mail" @keydown.enter="hold">
       <div class="fields">
         <ChoiceField
           v-model="contact"
@@ -150,28 +159,12 @@ const send = () =>
             paper.name
           }}</ElCheckbox>
         </ElCheckboxGroup>
-        <div v-if="data.follow_up_on" class="follow">
-          <ElCheckbox v-model="form.follow">{{ t('mail.follow') }}</ElCheckbox>
-          <DayField
-            v-if="form.follow"
-            v-model="followOn"
-            class="day"
-            bare
-            small
-            :from="todayIso()"
-            :label="t('mail.followOn')"
-          />
-          <ChoiceField
-            v-if="form.follow && colleagues.length > 1"
-            class="day"
-            :model-value="form.followBy ?? me?.id ?? null"
-            :choices="colleagues"
-            :label="t('mail.followBy')"
-            bare
-            small
-            @update:model-value="(id) => (form.followBy = id ?? null)"
-          />
-        </div>
+        <MailFollow
+          v-if="data.follow_up_on"
+          v-model:on="form.follow"
+          v-model:day="followOn"
+          v-model:who="form.followBy"
+        />
       </div>
       <div class="words">
         <p class="soft">{{ t('mail.from', { sender: data.sender }) }}</p>
@@ -214,15 +207,10 @@ const send = () =>
   flex-direction: column;
   gap: 6px;
 }
-.follow {
+.fields :deep(.el-checkbox-group) {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 10px;
-  align-items: center;
-}
-.day {
-  width: 150px;
-  margin: 0;
+  gap: 0 18px;
 }
 article {
   padding: 12px 16px;

@@ -37,12 +37,12 @@ const stuck = ({ state }: Mail) => state === 'unknown' || state === 'refused'
   <section class="card mails" :aria-label="t('mail.title')">
     <header>
       <h2>{{ t('mail.title') }}</h2>
+      <span v-if="data && !data.length" class="soft">{{ t('mail.none') }}</span>
       <ElButton v-if="may" size="small" :aria-expanded="writing" @click="writing = !writing">{{
         t('mail.open')
       }}</ElButton>
     </header>
     <LoadState v-if="!data" :error="error" :rows="2" @again="refetch()" />
-    <p v-else-if="!data.length" class="soft">{{ t('mail.none') }}</p>
     <details v-for="mail in data" :key="mail.id" :class="mail.state">
       <summary>
         <b>{{ t(`states.mail.${mail.state as State}`) }}</b>
