@@ -66,6 +66,7 @@ LISTS: dict[str, list[dict[str, str]]] = {
     "today": [{}],
     "forecast": [{}, {"confidence": "likely"}],
     "forecast/outlook": [{}, {"chances": "learnt"}],
+    "forecast/cuts": [{}, {"by": "customer"}, {"within": "quarter"}],
     "forecast/revenue": [{}],
     "forecast/calibration": [{}],
     "invoices": [{}, {"state": "late"}, {"words": "INV-26"}, {"sort": "customer"}],

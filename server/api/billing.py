@@ -24,6 +24,7 @@ from apps.forecast.revenue import Backlog, backlog_of, billed_net, in_backlog_mo
 from apps.ledger.models import Invoice
 from apps.listing import MOST, Found, Ordered, count, in_batches, in_order, rows_of
 from apps.people.models import User
+from apps.searching import Index
 from apps.words import state_words
 from routecore.casefile.words import plain
 from routecore.dates import month_end
@@ -79,9 +80,14 @@ INVOICE_SORTS = {
     "number": "number",
     "on": "on",
     "due": "due_on",
-    "customer": "customer__name",
+    "customer": "customer_name",
     "open": "open_amount",
 }
+
+
+INVOICE_WORDS = Index(
+    columns=("number", "customer_name"), first="customer_name", numbers=("number",)
+)
 
 
 def _holding(number: str, customer: str, words: str) -> Q:
@@ -100,9 +106,7 @@ def _invoices(person: User, filters: InvoiceFilters) -> Ordered[Invoice]:
     if filters.month:
         first = date.fromisoformat(f"{filters.month}-01")
         rows = rows.filter(on__range=(first, month_end(first)))
-    if filters.words.strip():
-        rows = rows.filter(_holding("number", "customer__name", filters.words))
-    return in_order(rows, filters.sort, INVOICE_SORTS, "-on")
+    return in_order(INVOICE_WORDS.find(rows, filters.words), filters.sort, INVOICE_SORTS, "-on")
 
 
 def _invoices_shown() -> QuerySet[Invoice]:

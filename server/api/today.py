@@ -381,7 +381,11 @@ def _overdue_deals(person: User, on: date) -> list[DueStop]:
 
 def _lacking(person: User, on: date) -> list[DueStop]:
     """Deals that lack what their stage asks for, or the reason why they are closed."""
-    rows = deals_of(person).filter(lacking(timezone.now())).order_by("decision_on", "pk")
+    found: list[tuple[date, int]] = []
+    for each in lacking(timezone.now()):
+        rows = deals_of(person).filter(each).order_by("decision_on", "pk")
+        found += rows.values_list("decision_on", "pk")[:MOST]
+    keys = [key for _, key in sorted(found)[:MOST]]
     return [
         DueStop(
             kind=f"lacks_{lacks(row)[0]}",
@@ -394,7 +398,7 @@ def _lacking(person: User, on: date) -> list[DueStop]:
             detail=row.stage.name,
             to=f"/deals/{row.pk}",
         )
-        for row in rows_at(rows, slice(MOST), shown())
+        for row in rows_of(keys, shown())
         if lacks(row)
     ]
 

@@ -4,7 +4,7 @@ from datetime import datetime, timedelta
 
 from django.db.models import Q
 
-from apps.deals.models import DECIDER, LOST, OPEN, PARKED, QUOTE, Deal
+from apps.deals.models import DECIDER, LOST, OPEN, PARKED, QUOTE, Deal, Stage
 
 REASON = "reason"
 #: A reason is asked for so long after the end.
@@ -23,10 +23,14 @@ def lacks(deal: Deal) -> list[str]:
     return found
 
 
-def lacking(now: datetime) -> Q:
-    """The deals that lack something, closed ones of the last weeks."""
-    open_ = Q(outcome=OPEN) & (
-        Q(stage__asks=QUOTE, quoted_amount=None) | Q(stage__asks=DECIDER, contact=None)
-    )
-    closed = Q(outcome__in=(LOST, PARKED), closed_at__gte=now - ASKED_FOR, reason=None)
-    return open_ | closed
+def lacking(now: datetime) -> list[Q]:
+    """The deals that lack something, closed ones of the last weeks: one condition for each way to, as an index finds
+    it. One query."""
+    asking: dict[str, list[int]] = {QUOTE: [], DECIDER: []}
+    for key, asks in Stage.objects.filter(outcome=OPEN).exclude(asks="").values_list("pk", "asks"):
+        asking[asks].append(key)
+    return [
+        Q(outcome=OPEN, stage_id__in=asking[QUOTE], quoted_amount=None),
+        Q(outcome=OPEN, stage_id__in=asking[DECIDER], contact=None),
+        Q(outcome__in=(LOST, PARKED), closed_at__gte=now - ASKED_FOR, reason=None),
+    ]

@@ -1,6 +1,7 @@
-"""How much of an invoice is settled, how much of that by credit notes; how much of a payment is used."""
+"""How much of an invoice is settled, how much of that by credit notes; whose it is, how long it took; how much of a
+payment is used."""
 
-from apps.kept.figures import Kept, Source, declare
+from apps.kept.figures import CUSTOMER_NAME, Kept, Source, declare
 
 _SUM = "SELECT COALESCE(SUM(a.amount), 0) FROM ledger_allocation a WHERE a.{key} = {{row}}.id"
 
@@ -11,12 +12,30 @@ INVOICES = declare(
             # Two sums: with OR between them the database reads all allocations for each of many rows.
             "settled": f"SELECT ({_SUM.format(key='invoice_id')}) + ({_SUM.format(key='credit_id')})",
             "credited": f"{_SUM.format(key='invoice_id')} AND a.credit_id IS NOT NULL",
+            "whose_id": "SELECT COALESCE("
+            "(SELECT o.owner_id FROM orders_order o WHERE o.id = {row}.order_id), "
+            "(SELECT c.owner_id FROM customers_customer c WHERE c.id = {row}.customer_id))",
+            "customer_name": CUSTOMER_NAME,
+            "took": "SELECT (SELECT DATEDIFF({row}.`on`, o.accepted_on) FROM orders_order o "
+            "WHERE o.id = {row}.order_id)",
         },
         sources=(
             Source(
                 table="ledger_allocation",
                 rows="id IN ({row}.invoice_id, {row}.credit_id)",
                 columns=("amount",),
+            ),
+            Source(
+                table="orders_order",
+                rows="order_id = {row}.id",
+                columns=("owner_id", "accepted_on"),
+                lasting=True,
+            ),
+            Source(
+                table="customers_customer",
+                rows="customer_id = {row}.id",
+                columns=("name", "owner_id"),
+                lasting=True,
             ),
         ),
     )

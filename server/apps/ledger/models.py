@@ -12,8 +12,9 @@ INVOICE, CREDIT = "invoice", "credit"
 class Invoice(models.Model):
     """An invoice or a credit note of the back office; ``gross`` is positive for both.
 
-    ``base_rate`` is the rate to the base currency on its date. ``settled`` is kept by the database,
-    as ``apps.ledger.kept`` declares it. ``dues`` are its parts (day and amount), where it falls due in
+    ``base_rate`` is the rate to the base currency on its date. Kept by the database, as ``apps.ledger.kept`` declares:
+    ``settled``, and how much of it was ``credited``; ``whose_id`` (its order's owner, else its customer's),
+    ``customer_name``, and how many days it ``took`` from the order to it. ``dues`` are its parts (day and amount), where it falls due in
     more than one; ``due_on`` is then the last of them. ``early_percent`` is given for payment until
     ``early_until``; ``discount`` is what was given for it, written by ``apps.ledger.flows`` alone. ``change``
     is the number under which the back office told it last, below zero while it is asked for anew.
@@ -36,6 +37,9 @@ class Invoice(models.Model):
     change = models.BigIntegerField(default=0)
     settled = amount_column(default=0, editable=False)
     credited = amount_column(default=0, editable=False)
+    whose_id = models.PositiveBigIntegerField(default=0, editable=False)
+    customer_name = models.CharField(max_length=120, default="", editable=False)
+    took = models.IntegerField(null=True, editable=False)
     open_amount = models.GeneratedField(
         expression=models.F("gross") - models.F("settled") - models.F("discount"),
         output_field=amount_column(),
@@ -45,7 +49,18 @@ class Invoice(models.Model):
     class Meta:
         indexes = [
             models.Index(fields=["customer", "on"]),
-            models.Index(fields=["on"], name="invoice_by_day"),
+            # All that revenue is summed and its usual lead time is counted by, of whom.
+            models.Index(
+                fields=["on", "whose_id", "kind", "took", "net", "base_rate"],
+                name="invoice_for_the_revenue",
+            ),
+            *(
+                models.Index(fields=[column, "id", "whose_id"], name=f"invoice_by_{name}")
+                for column, name in (
+                    *(("on", "day"), ("due_on", "due"), ("customer_name", "customer")),
+                    *(("open_amount", "open"), ("number", "number")),
+                )
+            ),
             models.Index(fields=["customer", "open_amount"], name="invoice_open"),
         ]
         constraints = [

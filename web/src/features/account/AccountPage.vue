@@ -3,6 +3,7 @@
 import { me } from '@/api/session'
 import { t } from '@/words'
 import FeedCard from './FeedCard.vue'
+import MailWords from './MailWords.vue'
 import PasswordForm from './PasswordForm.vue'
 import VisitList from './VisitList.vue'
 </script>
@@ -13,6 +14,7 @@ import VisitList from './VisitList.vue'
     <p class="soft">{{ me?.name }}</p>
     <PasswordForm />
     <FeedCard v-if="me?.sells" />
+    <MailWords v-if="me?.sells" />
     <VisitList />
   </div>
 </template>

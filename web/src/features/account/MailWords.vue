@@ -1,0 +1,113 @@
+<script setup lang="ts">
+/** How one's mails begin and end: a signature, and the words of each kind; an administrator keeps the house's. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { api, take } from '@/api/client'
+import { me } from '@/api/session'
+import { say } from '@/kit/act/notices'
+import { useFormAct } from '@/kit/form/useFormAct'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
+import LoadState from '@/kit/show/LoadState.vue'
+import { t } from '@/words'
+
+const KINDS = ['quote', 'order', 'invoice', 'free'] as const
+const LANGUAGES = ['en', 'de'] as const
+type Whose = 'own' | 'house' | 'shipped'
+const client = useQueryClient()
+const kind = ref<(typeof KINDS)[number]>('quote')
+const language = ref<(typeof LANGUAGES)[number]>('en')
+const kinds = KINDS.map((value) => ({ value, label: t(`account.mail.kinds.${value}`) }))
+const languages = LANGUAGES.map((value) => ({
+  value,
+  label: t(`customers.change.languages.${value}`),
+}))
+const house = computed(() => me.value?.keeps ?? false)
+const key = computed(() => ['mail-words', kind.value, language.value])
+const { data, error, refetch } = useQuery({
+  queryKey: key,
+  queryFn: ({ signal }) => {
+    const query = { kind: kind.value, language: language.value }
+    return take(api.GET('/api/mail-words', { params: { query }, signal }))
+  },
+})
+const subject = ref('')
+const body = ref('')
+watch(
+  data,
+  (now) => {
+    subject.value = now?.subject ?? ''
+    body.value = now?.body ?? ''
+  },
+  { immediate: true },
+)
+const ending = useQuery({
+  queryKey: ['mail-signature'],
+  queryFn: ({ signal }) => take(api.GET('/api/mail-signature', { signal })),
+})
+const signature = ref('')
+watch(ending.data, (now) => (signature.value = now?.text ?? ''), { immediate: true })
+const { busy, faultAt, elsewhere, run } = useFormAct(['subject', 'body'])
+const keep = (words: { subject: string; body: string }) =>
+  run(async () => {
+    const given = { kind: kind.value, language: language.value, own: !house.value, ...words }
+    client.setQueryData(key.value, await take(api.PUT('/api/mail-words', { body: given })))
+    say(t(words.body ? 'account.mail.kept' : 'account.mail.tookBack'))
+  })
+const sign = () =>
+  run(async () => {
+    const told = await take(api.PUT('/api/mail-signature', { body: { text: signature.value } }))
+    client.setQueryData(['mail-signature'], told)
+    say(t('account.mail.signed'))
+  })
+const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'))
+</script>
+
+<template>
+  <section class="card" :aria-label="t('account.mail.title')">
+    <header>
+      <h2>{{ t('account.mail.title') }}</h2>
+      <span class="soft">{{ t(house ? 'account.mail.ofHouse' : 'account.mail.ofOne') }}</span>
+    </header>
+    <ElForm label-position="top" @submit.prevent="sign">
+      <ElFormItem :label="t('account.mail.signature')">
+        <ElInput v-model="signature" type="textarea" :rows="2" maxlength="1000" name="signature" />
+      </ElFormItem>
+      <ElButton native-type="submit" size="small" :disabled="busy">{{
+        t('account.mail.sign')
+      }}</ElButton>
+    </ElForm>
+    <div class="which">
+      <ChoiceField v-model="kind" :choices="kinds" :label="t('account.mail.kind')" />
+      <ChoiceField v-model="language" :choices="languages" :label="t('account.mail.language')" />
+    </div>
+    <LoadState v-if="!data" :error="error" :rows="4" @again="refetch()" />
+    <ElForm v-else label-position="top" @submit.prevent="keep({ subject, body })">
+      <p class="soft">
+        {{ t(`account.mail.whose.${data.whose as Whose}`) }}
+        {{ t('account.mail.fields', { fields: data.fields.map((each) => `{${each}}`).join(', ') }) }}
+      </p>
+      <ElFormItem :label="t('mail.subject')" :error="faultAt('subject')">
+        <ElInput v-model="subject" name="words-subject" maxlength="200" />
+      </ElFormItem>
+      <ElFormItem :label="t('mail.body')" :error="faultAt('body')">
+        <ElInput v-model="body" name="words-body" type="textarea" :rows="8" maxlength="10000" />
+      </ElFormItem>
+      <p v-if="elsewhere" class="fault" role="alert">{{ elsewhere }}</p>
+      <ElButton native-type="submit" :loading="busy" :disabled="!body.trim()">{{
+        t('account.mail.keep')
+      }}</ElButton>
+      <ElButton v-if="mine" text :disabled="busy" @click="keep({ subject: '', body: '' })">{{
+        t('account.mail.takeBack')
+      }}</ElButton>
+    </ElForm>
+  </section>
+</template>
+
+<style scoped>
+.which {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px 16px;
+  margin-top: 14px;
+}
+</style>
