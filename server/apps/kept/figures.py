@@ -8,6 +8,8 @@ from django.db import connection
 
 #: While this is set in a session, its changes wait for ``mend``.
 LATER = "@kept_later"
+#: So many rows are looked at, and the wrong ones of them set anew, by a statement each.
+MENDED_AT_ONCE = 5_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -102,12 +104,14 @@ class Kept:
             return [key for (key,) in cursor.fetchall()]
 
     def mend(self) -> None:
-        """Set the figures of every row anew that are not what they must be."""
-        column = next(iter(self.figures))
-        with connection.cursor() as cursor:
-            cursor.execute(
-                f"UPDATE {self.table} k SET k.{column} = k.{column} WHERE {self._differs}"  # noqa: S608
-            )
+        """Set the figures of every row anew that are not what they must be.
+
+        The rows are found first: a statement that reads a table lets no trigger write to it.
+        """
+        for keys in self.wrong_by_parts(MENDED_AT_ONCE, MENDED_AT_ONCE):
+            if keys:
+                with connection.cursor() as cursor:
+                    cursor.execute(f"{self._touch} WHERE id IN ({','.join(map(str, keys))})")
 
 
 def _events(source: Source) -> Iterator[tuple[str, str]]:

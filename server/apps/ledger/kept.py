@@ -6,6 +6,7 @@ from apps.kept.figures import CUSTOMER_NAME, Kept, Source, declare
 _SUM = "SELECT COALESCE(SUM(a.amount), 0) FROM ledger_allocation a WHERE a.{key} = {{row}}.id"
 
 INVOICES = declare(
+    # An order keeps its owner and its day: what follows from them is looked up when the invoice is booked.
     Kept(
         table="ledger_invoice",
         figures={
@@ -24,12 +25,6 @@ INVOICES = declare(
                 table="ledger_allocation",
                 rows="id IN ({row}.invoice_id, {row}.credit_id)",
                 columns=("amount",),
-            ),
-            Source(
-                table="orders_order",
-                rows="order_id = {row}.id",
-                columns=("owner_id", "accepted_on"),
-                lasting=True,
             ),
             Source(
                 table="customers_customer",
