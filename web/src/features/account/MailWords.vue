@@ -84,7 +84,9 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
     <ElForm v-else label-position="top" @submit.prevent="keep({ subject, body })">
       <p class="soft">
         {{ t(`account.mail.whose.${data.whose as Whose}`) }}
-        {{ t('account.mail.fields', { fields: data.fields.map((each) => `{${each}}`).join(', ') }) }}
+        {{
+          t('account.mail.fields', { fields: data.fields.map((each) => `{${each}}`).join(', ') })
+        }}
       </p>
       <ElFormItem :label="t('mail.subject')" :error="faultAt('subject')">
         <ElInput v-model="subject" name="words-subject" maxlength="200" />
