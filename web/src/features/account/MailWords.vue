@@ -30,6 +30,8 @@ const { data, error, refetch } = useQuery({
     return take(api.GET('/api/mail-words', { params: { query }, signal }))
   },
 })
+/** As they are typed. */
+const fields = computed(() => (data.value?.fields ?? []).map((each) => '{' + each + '}').join(', '))
 const subject = ref('')
 const body = ref('')
 watch(
@@ -84,9 +86,7 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
     <ElForm v-else label-position="top" @submit.prevent="keep({ subject, body })">
       <p class="soft">
         {{ t(`account.mail.whose.${data.whose as Whose}`) }}
-        {{
-          t('account.mail.fields', { fields: data.fields.map((each) => `{${each}}`).join(', ') })
-        }}
+        {{ t('account.mail.fields', { fields }) }}
       </p>
       <ElFormItem :label="t('mail.subject')" :error="faultAt('subject')">
         <ElInput v-model="subject" name="words-subject" maxlength="200" />
