@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** The mails about a record: how far each came, what it said; another one is written here. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { useAct } from '@/kit/act/useAct'
 import { moment } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
-import MailPanel from './MailPanel.vue'
 import { mailsKey, useMails, type Mail, type MailKind } from './mails'
 
+/** Loaded when somebody writes: a page is read more often than answered by mail. */
+const MailPanel = defineAsyncComponent(() => import('./MailPanel.vue'))
 const props = defineProps<{ kind: MailKind; record: number; may: boolean; name: string }>()
 const client = useQueryClient()
 const { data, error, refetch } = useMails(props.kind, () => props.record)
