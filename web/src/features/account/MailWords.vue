@@ -78,10 +78,10 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
         t('account.mail.sign')
       }}</ElButton>
     </ElForm>
-    <div class="which">
+    <ElForm class="which" label-position="top" @submit.prevent>
       <ChoiceField v-model="kind" :choices="kinds" :label="t('account.mail.kind')" />
       <ChoiceField v-model="language" :choices="languages" :label="t('account.mail.language')" />
-    </div>
+    </ElForm>
     <LoadState v-if="!data" :error="error" :rows="4" @again="refetch()" />
     <ElForm v-else label-position="top" @submit.prevent="keep({ subject, body })">
       <p class="soft">
@@ -110,6 +110,12 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 8px 16px;
-  margin-top: 14px;
+  margin-top: 18px;
+}
+section :deep(.el-form-item) {
+  margin-bottom: 8px;
+}
+p {
+  margin-bottom: 6px;
 }
 </style>
