@@ -1,5 +1,6 @@
 """Today: what is due, and three key figures that open what they sum."""
 
+from collections.abc import Collection
 from datetime import date
 from decimal import Decimal
 
@@ -26,7 +27,7 @@ from api.stops import DueStop, StopLine
 from apps.buyers.models import NEW, BuyerAnswer
 from apps.catalogue.queries import newest_rates
 from apps.deals.lacking import lacking, lacks
-from apps.deals.queries import by_month, deals_of, filter_deals, joined, shown
+from apps.deals.queries import by_month, deals_of, filter_deals, helped_by, joined, shown
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
 from apps.handover.models import ANSWERED, OrderChange
@@ -125,6 +126,7 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
         )
         .order_by("due_on", "pk")[:MOST]
     )
+    helped = set(helped_by(person).values_list("pk", flat=True))
     return [
         DueStop(
             kind="follow_up",
@@ -135,7 +137,7 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
             amount=None,
             currency="",
             detail=row.deal.title if row.deal else "",
-            to=_place_of(row, person),
+            to=_place_of(row, person, helped),
             activity_id=row.pk,
             version=row.version,
         )
@@ -143,9 +145,11 @@ def _follow_ups(person: User, on: date) -> list[DueStop]:
     ]
 
 
-def _place_of(row: Activity, person: User) -> str:
+def _place_of(row: Activity, person: User, helped: Collection[int]) -> str:
     """Where a follow-up leads; nowhere for a colleague who sees neither the deal nor the customer."""
     about = row.deal or row.customer
+    if row.deal_id in helped:
+        return f"/deals/{row.deal_id}"
     if not owns(person, about.owner_id):
         return ""
     return f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}"

@@ -55,6 +55,9 @@ def test_the_team_notes_and_adds_files_and_settles_what_is_its_own(
     due = {**note, "kind": "follow_up", "due_on": str(world.today)}
     mine = as_tomas("post", "activities", due)
     theirs = as_ilse("post", "activities", due)
+    # On Today it leads to the deal that its helper reads.
+    (stop,) = as_tomas("get", "today")["follow_ups"]
+    assert stop["to"] == f"/deals/{world.deal.pk}"
     done = {"version": 1, "done": True}
     assert as_tomas.status("patch", f"activities/{mine['id']}", done) == 200
     assert as_tomas.status("patch", f"activities/{theirs['id']}", done) == 404

@@ -76,24 +76,36 @@ def counted_of(who: User, *, owner: int | None = None, team: int | None = None) 
 
 def targets_within(counted: Counted, first: date, last: date) -> dict[date, Decimal]:
     """What these people are to win together, by month; a whole team by its own target where there is one. One query."""
+    return aimed_by_month(_aimed(counted, first, last), whole=counted.whole)
+
+
+def targets_by_team(counted: Counted, first: date, last: date) -> dict[int, Decimal]:
+    """What each whole team is to win on these days' months, where that is set. One query."""
+    rows = _aimed(counted, first, last)
+    found: dict[int, Decimal] = {}
+    for team in counted.whole:
+        months = aimed_by_month((row for row in rows if row.team == team), whole=counted.whole)
+        if months:
+            found[team] = sum(months.values(), ZERO)
+    return found
+
+
+def _aimed(counted: Counted, first: date, last: date) -> list[Aimed]:
     mine = Q(owner__in=list(counted.people))
     if counted.whole:
         mine |= Q(team__in=list(counted.whole), group__isnull=True)
     found = Target.objects.filter(mine, month__range=(first, last)).order_by()
-    return aimed_by_month(
-        (
-            Aimed(
-                month=month,
-                team=counted.people[owner] if owner else team,
-                person=owner,
-                amount=amount,
-            )
-            for month, owner, team, amount in found.values_list(
-                "month", "owner_id", "team_id", "amount"
-            )
-        ),
-        whole=counted.whole,
-    )
+    return [
+        Aimed(
+            month=month,
+            team=counted.people[owner] if owner else team,
+            person=owner,
+            amount=amount,
+        )
+        for month, owner, team, amount in found.values_list(
+            "month", "owner_id", "team_id", "amount"
+        )
+    ]
 
 
 def group_targets(counted: Counted, first: date, last: date) -> dict[int, Decimal]:
