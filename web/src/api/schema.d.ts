@@ -7414,7 +7414,8 @@ export interface components {
         /**
          * CutOut
          * @description The cells, those with most first; ``others`` together, where not all are named; the first and the last day of the
-         *     period, and the day from which open deals count in it. ``parts`` are the deals of the group that was asked for, ``rest`` what its others come to.
+         *     period, and the day from which open deals count in it. ``parts`` are the deals of the group that was asked for,
+         *     ``rest`` what its others come to.
          */
         CutOut: {
             /** Currency */
