@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export PYTHONPATH := core:server:.
 
-.PHONY: help start up down reset-demo backup restore test test-api test-faults conformance bench load grow soak format client pictures lock
+.PHONY: help start up down reset-demo backup restore check test test-api test-faults conformance bench load grow soak format client pictures lock
 
 help:        ## this list
 	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
@@ -27,6 +27,9 @@ reset-demo:  ## empty the database and load the demo data again
 
 test:        ## format, lint, types, contracts, core, server and browser tests
 	@ops/prepare.sh test && ops/test.sh
+
+check:       ## the quick ones of them, a minute: before a commit
+	@ops/prepare.sh test && ops/checks.sh
 
 bench:       ## speed, as ratios within one run: the core, the desk, a hundred demos, a file, fifty reps
 	@ops/prepare.sh test && $(PYTHON) -m ops.bench && $(PYTHON) -m ops.bench_growth && $(PYTHON) -m ops.bench_files && $(PYTHON) -m ops.bench_drain && $(PYTHON) -m ops.load

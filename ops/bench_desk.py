@@ -5,8 +5,9 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
+from ops.browser import BROWSER, FLAGS
+
 KEYS = 40
-FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 #: Makes a draft of so many lines and gives its address.
 MAKE = """async (count) => {
   const token = /vivid_csrf=([^;]*)/.exec(document.cookie)[1]
@@ -43,7 +44,7 @@ WATCH = """() => {
 def key_to_totals(url: str, *sizes: int) -> list[tuple[float, float]]:
     """Milliseconds (median, ninth tenth) for drafts of so many lines."""
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=BROWSER, args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(url)
         page.fill("input[name=username]", "ilse")

@@ -5,7 +5,7 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
-from ops.bench_desk import FLAGS
+from ops.browser import BROWSER, FLAGS
 
 KEYS = 30
 #: Notes the time from an arrow key to the frame in which the sums at the foot of the board are others.
@@ -47,7 +47,7 @@ MAKE = """async (count) => {
 def key_to_sums(url: str, deals: int) -> dict[str, tuple[float, float]]:
     """Milliseconds (median, ninth tenth) to the moved chip and to the new sums, with so many deals more."""
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=BROWSER, args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(url)
         page.fill("input[name=username]", "ilse")

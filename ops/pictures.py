@@ -6,11 +6,11 @@ import sys
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from config.paths import ROOT
+from ops.browser import BROWSER, FLAGS
 from ops.landmarks import landmarks
 from ops.stack import of_application
 
 FOLDER = ROOT / "docs" / "screenshots"
-ARGS = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking"]
 SETTLED_MS = 700
 VIEWS = {
     "today": "/today",
@@ -160,7 +160,7 @@ def main() -> int:
     stack = of_application()
     FOLDER.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGS)
+        browser = playwright.chromium.launch(executable_path=BROWSER, args=FLAGS)
         page = enter(browser, stack.url, "light")
         places = landmarks(page, stack.url)
         for name, path in VIEWS.items():

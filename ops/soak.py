@@ -14,9 +14,9 @@ import time
 
 from playwright.sync_api import Locator, Page, expect, sync_playwright
 
+from ops.browser import BROWSER, FLAGS
 from ops.stack import of_application
 
-FLAGS = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking"]
 REVISION = re.compile(r"/api/revisions/\d+(/price)?$")
 CLASH = "changed this draft"
 ITEMS = ("POS-250", "POS-300", "NET-730", "WIR-025", "DRI-REG", "CLP-L")
@@ -258,7 +258,7 @@ def main() -> int:
     given = parser.parse_args()
     until = time.monotonic() + 60 * given.minutes
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=BROWSER, args=FLAGS)
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
         url = of_application().url
         page.goto(url)

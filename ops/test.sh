@@ -21,17 +21,7 @@ front_end=$!
 stop() { kill $front_end 2>/dev/null || true; python -m ops.database stop --test || true; }
 trap stop EXIT
 
-say "format and lint"
-ruff format --check -q .
-ruff check -q .
-say "types"
-mypy -p routecore -p apps -p api -p config -p standins -p ops -p demo
-say "packages"
-python -m ops.packages
-say "import contracts"
-lint-imports --no-logo | tail -n 1
-say "the client is the API's"
-ops/client.sh --check
+ops/checks.sh
 
 python -m ops.database start --test
 say "core, reference, server and browser tests"

@@ -11,21 +11,17 @@ import pytest
 
 from config.paths import load_secrets
 from ops import database
+from ops.browser import BROWSER, FLAGS
 from ops.stack import Stack, of_browser_tests
 
 #: Two browsers, two servers and their databases share two processors: what is slow is not wrong.
 expect.set_options(timeout=20_000)
 
-ARGS = (
-    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
-    "--disable-component-update --disable-sync"
-)
-
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
     """Debian's Chromium, which asks nobody outside."""
-    return {"executable_path": "/usr/bin/chromium", "args": ARGS.split()}
+    return {"executable_path": BROWSER, "args": FLAGS}
 
 
 @pytest.fixture(scope="session")

@@ -9,8 +9,8 @@ from math import ceil, erf, exp, floor, gcd, pi, sqrt
 
 from routecore.forecast import grid
 
-#: So many sums are counted out, each by itself.
-COUNTED = 4096
+#: So many sums are counted out, each by itself, in so many steps: many like deals make few sums and many steps.
+COUNTED, STEPS = 4096, 16_384
 #: Cells of the grid, and of the finer ones of small deals.
 CELLS, FINE_CELLS = 2048, 512
 #: A deal of fewer steps than this is small; so many small ones make a block.
@@ -76,8 +76,11 @@ class Sum:
         return Law(places, [each / whole for each in units], exact)
 
     def _counted(self) -> Law | None:
-        sums = {self.sure: 1.0}
+        sums, steps = {self.sure: 1.0}, 0
         for amount, chance in self.rows:
+            steps += len(sums)
+            if steps > STEPS:
+                return None
             comes = chance / grid.ONE
             more: dict[int, float] = {}
             for at, p in sums.items():

@@ -17,6 +17,7 @@ from api.forecast.weighted import CellOut, ForecastFilters, cell_out, narrowed
 from api.schemas import Schema
 from api.shapes import sure_money, today, who
 from apps.catalogue.models import ItemGroup
+from apps.customers.models import Customer
 from apps.deals.models import OPEN, Deal, DealQuerySet
 from apps.deals.queries import weighted, won_within
 from apps.forecast.goods import goods_of
@@ -127,7 +128,7 @@ def cut(request: HttpRequest, filters: Query[CutFilters]) -> CutOut:
         won={str(key or ""): amount for key, amount in taken},
         targets=_team_targets(person, filters, span) if span and filters.by == "team" else {},
     )
-    return _told(cut, _names(filters.by, cut), span)
+    return _told(cut, _names(filters.by, cut.ordered()[:NAMED]), span)
 
 
 def _team_targets(person: User, filters: CutFilters, span: Span) -> dict[str, Decimal]:
@@ -138,9 +139,8 @@ def _team_targets(person: User, filters: CutFilters, span: Span) -> dict[str, De
 
 def _names(by: str, keys: Iterable[str]) -> dict[str, str]:
     if by == "customer":
-        named = Deal.objects.filter(customer__among=[int(key) for key in keys]).order_by()
-        pairs = named.values_list("customer_id", "customer_name").distinct()
-        return {str(key): name for key, name in pairs}
+        named = Customer.objects.filter(pk__in=[int(key) for key in keys])
+        return {str(key): name for key, name in named.values_list("pk", "name")}
     if by == "team":
         return {str(key): name for key, name in Team.objects.values_list("pk", "name")}
     return {}

@@ -126,11 +126,16 @@ def _in_month(rows: DealQuerySet, month: str, today: date, *, won: bool) -> Deal
 
 def won_within(rows: DealQuerySet, first: date, last: date) -> DealQuerySet:
     """Deals that were won on these days, both included, by the house's clock."""
+    return rows.filter(won_on(first, last))
+
+
+def won_on(first: date, last: date) -> Q:
+    """Which deals were won on these days."""
     since, until = (
         timezone.make_aware(datetime.combine(day, time()))
         for day in (first, last + timedelta(days=1))
     )
-    return rows.filter(outcome=WON, closed_at__gte=since, closed_at__lt=until)
+    return Q(outcome=WON, closed_at__gte=since, closed_at__lt=until)
 
 
 WORDS = Index(columns=("title", "customer_name"), first="title")

@@ -7,7 +7,7 @@ from decimal import Decimal
 
 from apps.deals.models import Deal, DealQuerySet
 from apps.forecast.called import Called, asked_for
-from apps.forecast.queries import won_by_day
+from apps.forecast.queries import won_by_month
 from apps.forecast.targets import ZERO, Counted, targets_within
 from routecore.dates import month_end
 from routecore.forecast import Chance, Learnt, Spread, deciding, spread_of
@@ -62,7 +62,7 @@ def deciding_deals(
     known = [_row(deal, called, first, last) for deal in found]
     won = ZERO
     if month <= today:
-        won = sum((amount for _, amount in won_by_day(rows, month, today)), ZERO)
+        won = won_by_month(rows, month, min(today, last))[month]
     season = called.season_percent
     spread = _spread((row.now for row in known), season)
     set_ = targets_within(counted, month, month).get(month)

@@ -4,11 +4,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from decimal import Decimal
+from functools import lru_cache
 
-from django.utils import timezone
+from django.db.models import Sum
 
 from apps.deals.models import DealQuerySet
-from apps.deals.queries import won_within
+from apps.deals.queries import won_on, won_within
 from apps.forecast.called import Called, open_chances
 from apps.forecast.targets import ZERO, Counted, targets_within
 from routecore.dates import month_end, months_from, quarter_of
@@ -57,7 +58,7 @@ def periods_of(
     spans += [this, quarter_of(this[1] + timedelta(days=1))]
     first, last = this[0], max(end for _, end in spans)
     open_ = open_chances(rows, today, last, called)
-    won = won_by_day(rows, first, today)
+    won = won_by_month(rows, first, today)
     targets = targets_within(counted, first, last)
     return [
         _period(span, open_, won, targets, season_percent=called.season_percent) for span in spans
@@ -67,7 +68,7 @@ def periods_of(
 def _period(
     span: tuple[date, date],
     open_: Sequence[tuple[date, Chance]],
-    won: Sequence[tuple[date, Decimal]],
+    won: Mapping[date, Decimal],
     targets: Mapping[date, Decimal],
     *,
     season_percent: Decimal,
@@ -78,16 +79,25 @@ def _period(
     return Period(
         first=first,
         last=last,
-        won=sum((amount for on, amount in won if first <= on <= last), ZERO),
+        won=sum((amount for on, amount in won.items() if first <= on <= last), ZERO),
         count=len(deals),
-        spread=spread_of(deals, season_percent=season_percent),
+        spread=_spread(tuple(deals), season_percent),
         target=sum(set_, ZERO) if set_ else None,
     )
 
 
-def won_by_day(rows: DealQuerySet, first: date, today: date) -> list[tuple[date, Decimal]]:
-    """What was won, by its day: every deal counts in the month in which it was closed. One query."""
-    found = won_within(rows, first, today).order_by()
-    return [
-        (timezone.localdate(at), amount) for at, amount in found.values_list("closed_at", "amount")
-    ]
+@lru_cache(maxsize=64)
+def _spread(deals: tuple[Chance, ...], season_percent: Decimal) -> Spread:
+    """``spread_of``, computed once while the deals stay as they are: a change counts anew where it falls alone."""
+    return spread_of(deals, season_percent=season_percent)
+
+
+def won_by_month(rows: DealQuerySet, first: date, today: date) -> dict[date, Decimal]:
+    """What was won from the month of ``first`` to today, by the first days of months, by the house's clock. One query."""
+    months = [month for month in months_from(first, 3) if month <= today]
+    sums = {
+        f"from_{month:%Y_%m}": Sum("amount", filter=won_on(month, min(today, month_end(month))))
+        for month in months
+    }
+    found = won_within(rows, first, today).order_by().aggregate(**sums) if sums else {}
+    return {month: amount or ZERO for month, amount in zip(months, found.values(), strict=True)}

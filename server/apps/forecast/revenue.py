@@ -9,7 +9,6 @@ from typing import Any
 from django.conf import settings
 from django.db.models import (
     Case,
-    Count,
     DateField,
     DecimalField,
     Exists,
@@ -37,8 +36,8 @@ ZERO = Decimal(0)
 #: Order lines with ``worth`` and ``leaves`` beside their own columns.
 Backlog = QuerySet[Any]
 _EXACT: "DecimalField[Any, Any]" = DecimalField(max_digits=38, decimal_places=11)
-#: Invoices of so many months say how long it usually takes from the order to its invoice.
-LEARNT_FROM = 24
+#: So many invoices, the newest of so many months, say how long it usually takes from the order to its invoice.
+LEARNT_BY, LEARNT_FROM = 2_000, 24
 
 
 def invoices_of(who: User) -> QuerySet[Invoice]:
@@ -117,33 +116,35 @@ def lead_of(mine: QuerySet[Invoice], today: date) -> Lead:
     """How long it usually takes. One query, or two."""
     for own, rows in ((True, mine), (False, Invoice.objects.all())):
         since = months_back(today, LEARNT_FROM)
-        found = rows.filter(kind=INVOICE, took__isnull=False, on__range=(since, today)).order_by()
-        # So many invoices took so many days: few rows, whatever the house's size.
-        tally = list(found.values_list("took").annotate(Count("pk")))
-        usual = usual_lead(days for days, many in tally for _ in range(many))
+        found = rows.filter(kind=INVOICE, took__isnull=False, on__range=(since, today))
+        newest = found.order_by("-on").values_list("took", flat=True)
+        took = [days for days in newest[:LEARNT_BY] if days is not None]
+        usual = usual_lead(took)
         if usual is not None:
-            return Lead(days=usual, invoices=sum(many for _, many in tally), own=own)
+            return Lead(days=usual, invoices=len(took), own=own)
     return Lead(days=0, invoices=0, own=False)
+
+
+def billed_by_day(rows: QuerySet[Invoice], first: date, last: date) -> list[tuple[date, Decimal]]:
+    """What was invoiced on each of these days, credit notes taken off. One query."""
+    sums = rows.filter(on__range=(first, last)).order_by().annotate(worth=billed_net())
+    return list(sums.values_list("on").annotate(sum=Sum("worth")))
 
 
 def revenue_of(
     months: list[date],
     *,
-    invoices: QuerySet[Invoice],
+    invoiced: list[tuple[date, Decimal]],
     backlog: Backlog,
     deals: DealQuerySet,
     lead_days: int,
     today: date,
 ) -> Revenue:
-    """What is billed in each of these months. Three queries, whatever their number."""
-    billed = invoices.filter(on__range=(months[0], min(today, month_end(months[-1]))))
-    sums = (
-        billed.order_by().annotate(worth=billed_net()).values_list("on").annotate(sum=Sum("worth"))
-    )
+    """What is billed in each of these months, beside what was invoiced by day. Two queries, whatever their number."""
     hopes = deals.filter(outcome=OPEN, decision_on__gte=today).order_by().values_list("decision_on")
     return revenue_by_month(
         months,
-        invoiced=list(sums),
+        invoiced=invoiced,
         backlog=list(backlog.order_by().values_list("leaves", "worth")),
         deals=list(hopes.annotate(weight=Sum(weighted()))),
         today=today,

@@ -1,0 +1,13 @@
+"""The browser of the tests, the pictures and the measures: Debian's Chromium without a window, which asks nobody outside."""
+
+#: The headless shell: the same engine without the desk around it, whose own processes cost a third of the machine.
+BROWSER = "/usr/bin/chromium-headless-shell"
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
