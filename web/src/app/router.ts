@@ -1,8 +1,9 @@
-import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router'
+import { createRouter, createWebHistory } from 'vue-router'
 import { me } from '@/api/session'
 import { titled } from '@/kit/show/title'
 import { t, type Key } from '@/words'
 import { whenStarted } from './session'
+import { needs, whereTo } from './ways'
 
 declare module 'vue-router' {
   interface RouteMeta {
@@ -11,15 +12,6 @@ declare module 'vue-router' {
     title?: Key
   }
 }
-
-/** Back comes back to where one was; a filter stays where it is; another page of a list begins at its top. */
-export function whereTo(to: Place, from: Place) {
-  if (to.hash) return { el: to.hash, top: 8 }
-  const stays = to.path === from.path
-  const turned = to.query.page !== from.query.page && !to.params.id
-  return stays && !turned ? false : { top: 0 }
-}
-type Place = Pick<RouteLocationNormalized, 'hash' | 'path' | 'query' | 'params'>
 
 export const router = createRouter({
   history: createWebHistory('/'),
@@ -110,6 +102,7 @@ export const router = createRouter({
     {
       path: '/customers/:id(\\d+)/merge',
       component: () => import('@/features/customers/MergePage.vue'),
+      beforeEnter: needs('other', (to) => `/customers/${String(to.params.id)}`),
       meta: { title: 'customers.merge.title' },
     },
     {
@@ -165,6 +158,7 @@ export const router = createRouter({
     {
       path: '/quotes/:id(\\d+)/compare',
       component: () => import('@/features/quotes/pages/ComparePage.vue'),
+      beforeEnter: needs('with', (to) => `/quotes/${String(to.params.id)}`),
       meta: { title: 'app.titles.compare' },
     },
     {
@@ -175,6 +169,7 @@ export const router = createRouter({
     {
       path: '/orders/new',
       component: () => import('@/features/orders/new/NewOrderPage.vue'),
+      beforeEnter: needs('from', () => '/quotes?state=issued'),
       meta: { title: 'app.titles.newOrder' },
     },
     {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { whereTo } from './router'
+import { needs, whereTo } from './ways'
 
 const at = (path: string, more: object = {}) => ({ path, hash: '', query: {}, params: {}, ...more })
 
@@ -19,5 +19,18 @@ describe('where a page is scrolled to', () => {
   it('goes to what an address names', () => {
     const to = at('/customers/9', { hash: '#documents' })
     expect(whereTo(to, at('/customers/9'))).toEqual({ el: '#documents', top: 8 })
+  })
+})
+
+describe('a page about what its address names', () => {
+  const asked = needs('other', (to) => `/customers/${String(to.params.id)}`)
+  const with_ = (query: object) => asked(at('/customers/7/merge', { query, params: { id: '7' } }))
+
+  it('opens where a number is named, or several', () => {
+    expect([with_({ other: '9' }), with_({ other: '9,12' })]).toEqual([true, true])
+  })
+  it('leads to where it is chosen otherwise, and never waits for nothing', () => {
+    const wrong = [{}, { other: '' }, { other: 'new' }, { other: '0' }, { other: ['9', 'x'] }]
+    expect(wrong.map(with_)).toEqual(wrong.map(() => '/customers/7'))
   })
 })
