@@ -158,7 +158,6 @@ export const router = createRouter({
     {
       path: '/quotes/:id(\\d+)/compare',
       component: () => import('@/features/quotes/pages/ComparePage.vue'),
-      beforeEnter: needs('with', (to) => `/quotes/${String(to.params.id)}`),
       meta: { title: 'app.titles.compare' },
     },
     {
