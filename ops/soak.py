@@ -80,8 +80,14 @@ class _Rep:
         for key in keys:
             self.page.keyboard.press(key)
 
-    def write(self, row: int, col: int, text: str, leave: str = "Enter") -> None:
+    def point_at(self, row: int, col: int) -> None:
+        """Click a cell; what the item search lays over it is closed first, as a person would."""
+        if self.page.locator("#item-hits").count():
+            self.press("Escape")
         self.cell(row, col).click()
+
+    def write(self, row: int, col: int, text: str, leave: str = "Enter") -> None:
+        self.point_at(row, col)
         self.page.keyboard.type(text)
         self.press(leave)
 
@@ -105,7 +111,7 @@ class _Rep:
         self.write(self.any_row(), QUANTITY, str(self.chance.randint(1, 900)), leave)
 
     def quick(self) -> None:
-        self.cell(self.any_row(), QUANTITY).click()
+        self.point_at(self.any_row(), QUANTITY)
         for _ in range(3):
             self.page.keyboard.type(str(self.chance.randint(1, 99)))
             self.press("Enter")
@@ -122,19 +128,19 @@ class _Rep:
 
     def take_away(self) -> None:
         if len(self.lines()) > 1:
-            self.cell(self.any_row(), QUANTITY).click()
+            self.point_at(self.any_row(), QUANTITY)
             self.press("Control+Delete")
 
     def undo(self) -> None:
-        self.cell(0, QUANTITY).click()
+        self.point_at(0, QUANTITY)
         self.press(*["Control+z"] * self.chance.randint(1, 3))
 
     def redo(self) -> None:
-        self.cell(0, QUANTITY).click()
+        self.point_at(0, QUANTITY)
         self.press("Control+Shift+z")
 
     def wander(self) -> None:
-        self.cell(0, QUANTITY).click()
+        self.point_at(0, QUANTITY)
         ways = ["ArrowDown", "ArrowUp", "ArrowLeft", "ArrowRight", "Home", "End", "Tab"]
         self.press(*self.chance.choices(ways, k=6))
 
@@ -240,7 +246,7 @@ class _Rep:
         said = self.lines()
         step.click()
         self.page.wait_for_timeout(2 * SECOND_MS)
-        if not self.page.get_by_role("button", name="Write the order…").count():
+        if not self.page.get_by_role("link", name="Write the order…").count():
             return
         sums = self.sums()
         self.page.reload()

@@ -1,0 +1,316 @@
+"""Quantities and goods in a clause: which words name what, which number counts and which one measures."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from decimal import Decimal
+from itertools import pairwise
+
+from routecore.reading.counting import ARTICLES, UNITS, number_in_words
+from routecore.reading.goods import GLUE, Goods, Named, code_key
+from routecore.reading.measures import RANGES, SOLD, TIMES, Measure, measures_of, values_of
+from routecore.reading.numbers import NumberStyle, read_number
+from routecore.reading.sentences import Clause, given_up
+from routecore.reading.signs import NUMBER, WORD, Token, stem, tokens_of
+from routecore.reading.traps import traps_of
+
+_SAYING_NOTHING = (
+    "please pls bitte we i you us me it they our your my their this that these those he she wir sie ich "
+    "uns mir ihr unser unsere unseren ihre ihren diese dieser diesen dies es would could can will shall "
+    "should may must have has had do does did be is are was been need want take like quote offer order "
+    "send supply deliver delivered add get give put make take buy look think going brauchen brauche "
+    "brauch brauchten braucht benotigen bestellen bieten anbieten liefern nehmen hatten haben hat waren "
+    "ware wird werden wurden wurde konnen konnten mochten mochte sollen sollten musste sind ist gern "
+    "gerne noch auch dazu bis ab bei wie was wann wo more another other again also too only just then "
+    "than so if when what which how many much all any some both enough extra further additional new now "
+    "soon next there here out up off over under into onto behind before after about between within nur "
+    "mal weitere weiteren weiterer zusatzlich zusatzliche neue neuen neuer jetzt bald nachste nachsten "
+    "hier da dann thanks thank danke regards dear hello hi hallo guten tag price prices cost costs preis "
+    "preise kosten kostet total as well not but on to ok good nice best usual standard same big ubliche "
+    "ublichen gleiche gleichen delivery lieferung ready urgently dringend asap total"
+)
+
+THOUSANDS = frozenset(["k", "tsd"])
+OR = frozenset(["or", "oder"])
+#: Words that say nothing about the goods beside them.
+EMPTY = frozenset(_SAYING_NOTHING.split())
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """A number of goods: every reading, the likeliest first; its unit; where it stands; whether about so many."""
+
+    values: tuple[Decimal, ...]
+    unit: str
+    first: int
+    after: int
+    about: bool = False
+
+
+@dataclass(slots=True)
+class Cluster:
+    """Words that stand together and name goods."""
+
+    first: int
+    after: int
+    stems: list[str] = field(default_factory=list)
+    measures: list[Measure] = field(default_factory=list)
+    bare: list[Decimal] = field(default_factory=list)
+    item: int | None = None
+    strange: bool = False
+
+    def named(self, unit: str) -> Named:
+        """What it names, with the unit of its number."""
+        return Named(tuple(dict.fromkeys(self.stems)), tuple(self.measures), tuple(self.bare), unit)
+
+
+@dataclass(frozen=True, slots=True)
+class Scan:
+    """A clause's tokens with what was found in them."""
+
+    tokens: Sequence[Token]
+    found: Sequence[Quantity | Cluster]
+    trapped: frozenset[int]
+
+
+class Scanner:
+    """Goes through a clause once, from left to right."""
+
+    def __init__(self, clause: Clause, goods: Goods, style: NumberStyle):
+        self.goods = goods
+        self.style = style
+        self.tokens = tokens_of(clause.text)
+        spans = [(trap.start, trap.end) for trap in traps_of(clause.text)]
+        spans += given_up(clause.text)
+        self.trapped = {
+            n
+            for n, token in enumerate(self.tokens)
+            if any(start < token.end and token.start < end for start, end in spans)
+        }
+        self.sizes = {
+            size.first: size
+            for size in measures_of(self.tokens)
+            if self.trapped.isdisjoint(range(size.first, size.after))
+        }
+        self.found: list[Quantity | Cluster] = []
+
+    def scan(self) -> Scan:
+        """All quantities and clusters, in order."""
+        n = 0
+        while n < len(self.tokens):
+            n = n + 1 if n in self.trapped else self._one(n)
+        return Scan(self.tokens, self.found, frozenset(self.trapped))
+
+    def _one(self, n: int) -> int:
+        """Take what begins at a token; the place after it."""
+        code = self._code(n)
+        if code:
+            item, after = code
+            self.found.append(Cluster(n, after, item=item))
+            return after
+        counted = self._counted(n)
+        if counted:
+            return self._part(n, counted.after, measure=counted)
+        size = self.sizes.get(n)
+        if size:
+            return self._size(n, size)
+        token = self.tokens[n]
+        if token.kind == NUMBER:
+            return self._number(n)
+        if token.kind != WORD:
+            return n + 1
+        words = [each.plain for each in self.tokens[n : n + 8]]
+        read = None if token.plain in ARTICLES and len(words) < 2 else number_in_words(words)
+        if read:
+            value, taken = read
+            return self._quantity((value,), n, n + taken)
+        stems = self.goods.parts(token.plain)
+        if stems and not self._only_unit(n):
+            return self._part(n, n + 1, stems=stems)
+        return n + 1
+
+    # ---- what a token may be ------------------------------------------------------------------
+    def _code(self, n: int) -> tuple[int, int] | None:
+        """The item whose code stands here, and the place after it. A code in small letters and parts is no word."""
+        if self.tokens[n].kind != WORD:
+            return None
+        for after in range(min(n + 5, len(self.tokens)), n, -1):
+            text = "".join(token.text for token in self.tokens[n:after])
+            item = self.goods.codes.get(code_key(text))
+            if item is None or not self.tokens[after - 1].text.isalnum():
+                continue
+            parts = self.tokens[n:after]
+            close = all(one.end == two.start for one, two in pairwise(parts))
+            if close or not self.goods.parts(self.tokens[n].plain):
+                return item, after
+        return None
+
+    def _counted(self, n: int) -> Measure | None:
+        """A number that is a part of what something is, as in "8 outlets"."""
+        if n + 1 >= len(self.tokens) or self.tokens[n + 1].kind != WORD:
+            return None
+        token, after = self.tokens[n], self.tokens[n + 1]
+        known = self.goods.counted.get(stem(after.plain))
+        if not known:
+            return None
+        values = values_of(token.text) if token.kind == NUMBER else ()
+        read = number_in_words([token.plain]) if token.kind == WORD else None
+        values = (read[0],) if read else values
+        if not any(value in known for value in values):
+            return None
+        return Measure(f"#{stem(after.plain)}", values, (), n, n + 2, after.plain)
+
+    def _only_unit(self, n: int) -> bool:
+        """Whether a word is a unit here and no part of a name."""
+        if self.tokens[n].plain not in UNITS:
+            return False
+        last = self.found[-1] if self.found else None
+        own = self.goods.parts(self.tokens[n].plain)
+        if isinstance(last, Cluster) and last.after == n and last.stems and own:
+            return not any(self.goods.together(each, own[0]) for each in last.stems)
+        following = self.tokens[n + 1].plain if n + 1 < len(self.tokens) else ""
+        parts = self.goods.parts(following)
+        return not (parts and own and self.goods.together(own[0], parts[0]))
+
+    # ---- sizes and numbers --------------------------------------------------------------------
+    def _size(self, n: int, size: Measure) -> int:
+        """A size of the goods, or how much of them is wanted."""
+        if size.kind in SOLD and size.after - size.first == 2 and self._wanted(n, size):
+            unit, _ = SOLD[size.kind]
+            return self._quantity(size.written, n, size.after, unit=unit)
+        both = self.sizes.get(size.after) if self._is_pair(size) else None
+        after = self._part(n, size.after, measure=size)
+        return self._part(both.first, both.after, measure=both) if both else after
+
+    def _is_pair(self, size: Measure) -> bool:
+        return size.after < len(self.tokens) and self.tokens[size.after].plain in TIMES
+
+    def _wanted(self, n: int, size: Measure) -> bool:
+        """Whether it says how much: before what it is of, or after a colon."""
+        if UNITS.get(size.word) != SOLD[size.kind][0]:
+            return False
+        before = self.tokens[n - 1] if n else None
+        last = self.found[-1] if self.found else None
+        if before is not None and before.plain in TIMES:
+            return False
+        if last is not None and self._is_beside(last, n, size):
+            return False
+        after = size.after
+        while after < len(self.tokens) and self.tokens[after].plain in GLUE:
+            after += 1
+        if after >= len(self.tokens):
+            return before is not None and before.text in (":", "=", "–", "-", "|")
+        following = self.tokens[after]
+        if following.text == "(":
+            return True
+        return (
+            following.kind == WORD
+            and (bool(self.goods.parts(following.plain)) or self._code(after) is not None)
+        ) or (after in self.sizes and before is None)
+
+    def _is_beside(self, last: Quantity | Cluster, n: int, size: Measure) -> bool:
+        """Whether a size stands with the goods before it ("windbreak 100 m, 2 m high"), or with their unit ("rolls of
+        250 m")."""
+        gap = self.tokens[last.after : n]
+        if isinstance(last, Quantity):
+            return bool(last.unit and gap) and all(token.plain in GLUE for token in gap)
+        if not gap:
+            return True
+        own = any(self.goods.has_size(each, size) for each in last.stems)
+        return own and all(token.text in (",", "(") for token in gap)
+
+    def _number(self, n: int) -> int:
+        token = self.tokens[n]
+        last = self.found[-1] if self.found else None
+        following = self.tokens[n + 1] if n + 1 < len(self.tokens) else None
+        values = self._values(token.text)
+        if not values:
+            return n + 1
+        if isinstance(last, Cluster) and last.after == n and last.stems:
+            plain = following.plain if following else ""
+            if plain not in UNITS and plain not in TIMES:
+                for value in values:
+                    if any(self.goods.has_bare(each, value) for each in last.stems):
+                        return self._part(n, n + 1, bare=value)
+        if following and following.plain in THOUSANDS and following.start == token.end:
+            return self._quantity(tuple(value * 1000 for value in values), n, n + 2)
+        second = self._second(n)
+        if second:
+            return self._quantity(values, n, second, about=True)
+        return self._quantity(values, n, n + 1)
+
+    def _second(self, n: int) -> int | None:
+        """The place after the second number of "200-250" or "10 or 12"; None where there is none."""
+        if n + 2 >= len(self.tokens) or self.tokens[n + 1].plain not in RANGES | OR:
+            return None
+        return n + 3 if self.tokens[n + 2].kind == NUMBER and n + 2 not in self.trapped else None
+
+    def _values(self, text: str) -> tuple[Decimal, ...]:
+        read = read_number(text, self.style)
+        return () if read is None else (read.value, *(other.value for other in read.others))
+
+    def _quantity(
+        self,
+        values: tuple[Decimal, ...],
+        first: int,
+        after: int,
+        *,
+        unit: str = "",
+        about: bool = False,
+    ) -> int:
+        values = tuple(value for value in values if value > 0)
+        if not values:
+            return after
+        if after < len(self.tokens) and self.tokens[after].plain in TIMES:
+            after += 1
+        if not unit and after < len(self.tokens) and self._only_unit(after):
+            unit, after = UNITS[self.tokens[after].plain], after + 1
+            if after < len(self.tokens) and self.tokens[after].text == ".":
+                after += 1
+        self.found.append(Quantity(values, unit, first, after, about))
+        return after
+
+    # ---- clusters -----------------------------------------------------------------------------
+    def _part(
+        self,
+        first: int,
+        after: int,
+        *,
+        stems: Sequence[str] = (),
+        measure: Measure | None = None,
+        bare: Decimal | None = None,
+    ) -> int:
+        """Add to the last cluster, or begin another."""
+        last = self.found[-1] if self.found else None
+        if not isinstance(last, Cluster) or not self._joins(last, first, stems):
+            last = Cluster(first, after)
+            self.found.append(last)
+        last.stems += stems
+        if measure:
+            last.measures.append(measure)
+        if bare is not None:
+            last.bare.append(bare)
+        last.after = after
+        return after
+
+    def _joins(self, last: Cluster, first: int, stems: Sequence[str]) -> bool:
+        """Whether what stands at ``first`` belongs to the cluster before it."""
+        gap = self.tokens[last.after : first]
+        if not self.trapped.isdisjoint(range(last.after, first)) or len(gap) > 4:
+            return False
+        strange = [
+            t for t in gap if t.kind == WORD and t.plain not in GLUE and t.plain not in UNITS
+        ]
+        if any(token.text in ";:|+&" or token.kind == NUMBER for token in gap) or len(strange) > 1:
+            return False
+        if not stems:
+            return not strange and not any(token.plain in ("and", "und") for token in gap)
+        if not gap:
+            return True
+        if strange and strange[0].plain in EMPTY:
+            return False
+        known = last.stems and any(
+            self.goods.together(each, stem_) for each in last.stems for stem_ in stems
+        )
+        if known and strange:
+            last.strange = True
+        return bool(known) or (last.item is not None and not strange)
