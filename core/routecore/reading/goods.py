@@ -7,7 +7,7 @@ from functools import lru_cache
 from math import log
 import re
 
-from routecore.reading.counting import UNITS, number_in_words
+from routecore.reading.counting import UNIT_WORDS, UNITS, number_in_words
 from routecore.reading.measures import Measure, measures_of, values_of
 from routecore.reading.signs import NUMBER, WORD, apart, stem, tokens_of
 
@@ -25,6 +25,10 @@ FUZZY, LONG = 5, 8
 #: A part of a compound has so many letters.
 PART = 4
 MOST_CANDIDATES = 5
+#: A unit's words, as a thing is called: "3 days of installation".
+UNIT_STEMS = {
+    code: frozenset(stem(word) for word in words.split()) for code, words in UNIT_WORDS.items()
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -177,7 +181,8 @@ class Goods:
                 own += 1
             else:
                 against = True
-        noun = not known.nouns.isdisjoint(named.stems)
+        counts = UNIT_STEMS.get(named.unit, frozenset()) if named.unit == known.good.base else ()
+        noun = not known.nouns.isdisjoint([*named.stems, *counts])
         return Candidate(key, round(100 * share), noun, own, tuple(left), against)
 
 

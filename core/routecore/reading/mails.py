@@ -112,7 +112,7 @@ class _Reader:
         strangers = False
         for mention in mentions:
             if mention.cluster is None:
-                strangers = True
+                strangers = not self._counts_last(mention.quantity) or strangers
                 continue
             line = self._line(clause, scan, mention)
             if line is not None:
@@ -121,6 +121,20 @@ class _Reader:
                 strangers = True
         if strangers and (len(self.lines) > before or not mentions or mentions[0].cluster is None):
             self._aside(clause.sentence, UNKNOWN)
+
+    def _counts_last(self, quantity: Quantity | None) -> bool:
+        """Whether a number without goods is of those that were named last without one: "in pallets? We want 3."."""
+        last = self.lines[-1] if self.lines else None
+        if quantity is None or last is None or last.quantity is not None:
+            return False
+        good = self.goods.known[last.items[0].item].good
+        unit = _unit(quantity, good)
+        if unit:
+            counted = replace(
+                last, quantity=quantity.values[0], unit=unit, doubts=(*last.doubts, "wanted")
+            )
+            self.lines[-1] = counted
+        return bool(unit)
 
     def row(
         self, words: str, quantity: Quantity | None, unit: str, sentence: str, start: int
@@ -193,7 +207,8 @@ class _Reader:
             if whole and whole[0].noun and whole[0].share == 100 and not whole[0].against:
                 found, carries = whole, True
         likely = [each for each in found if each.share >= LIKELY]
-        if not likely or not (likely[0].noun or cluster.measures):
+        alone = len(likely) == 1 or (likely and not _equal(likely[1], likely[0]))
+        if not likely or not (likely[0].noun or cluster.measures or alone):
             return [], False
         first = [each for each in likely if _equal(each, likely[0])]
         first.sort(key=lambda each: each.key not in self.usual)

@@ -27,7 +27,7 @@ SIZES = frozenset(["size", "sizes", "grosse", "grossen", "gr"])
 TIMES = frozenset(["x", "×", "*"])
 RANGES = frozenset(["-", "–", "to", "bis"])
 #: Kinds in which goods are sold as well.
-SOLD = {LENGTH: ("MTR", 1000), WEIGHT: ("KGM", 1000)}
+SOLD = {LENGTH: ("MTR", 1000), WEIGHT: ("KGM", 1000), VOLUME: ("LTR", 1)}
 
 
 @dataclass(frozen=True, slots=True)

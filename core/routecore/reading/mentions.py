@@ -58,7 +58,6 @@ def _ahead(scan: Scan, n: int, taken: dict[int, int]) -> int | None:
     gap = scan.tokens[one.after : two.first]
     if not scan.trapped.isdisjoint(range(one.after, two.first)):
         return None
-    before = scan.tokens[one.first - 1].text if one.first else ""
     strange = 0
     for at, token in enumerate(gap):
         if token.kind == NUMBER or token.text in ",;:|=":
@@ -66,12 +65,10 @@ def _ahead(scan: Scan, n: int, taken: dict[int, int]) -> int | None:
         if token.kind == WORD and token.plain not in GLUE and token.plain not in EMPTY:
             strange += 1
             following = gap[at + 1].plain if at + 1 < len(gap) else ""
-            if following in GLUE:
+            if following in GLUE and following not in ("of", "von"):
                 return None  # "40 guests in the barn": the number is of something else
     if strange > STRANGE or len(gap) > STRANGE + 2:
         return None
-    if before in (":", "=") and n and n - 1 not in taken and _behind(scan, n):
-        return None if two.stems else strange
     return strange
 
 

@@ -1,6 +1,6 @@
 """Quantities and goods in a clause: which words name what, which number counts and which one measures."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 from itertools import pairwise
@@ -11,7 +11,7 @@ from routecore.reading.measures import RANGES, SOLD, TIMES, Measure, measures_of
 from routecore.reading.numbers import NumberStyle, read_number
 from routecore.reading.sentences import Clause, given_up
 from routecore.reading.signs import NUMBER, WORD, Token, stem, tokens_of
-from routecore.reading.traps import traps_of
+from routecore.reading.traps import PLACE, Trap, traps_of
 
 _SAYING_NOTHING = (
     "please pls bitte we i you us me it they our your my their this that these those he she wir sie ich "
@@ -79,7 +79,7 @@ class Scanner:
         self.goods = goods
         self.style = style
         self.tokens = tokens_of(clause.text)
-        spans = [(trap.start, trap.end) for trap in traps_of(clause.text)]
+        spans = [span for trap in traps_of(clause.text) for span in self._holds(trap)]
         spans += given_up(clause.text)
         self.trapped = {
             n
@@ -92,6 +92,18 @@ class Scanner:
             if self.trapped.isdisjoint(range(size.first, size.after))
         }
         self.found: list[Quantity | Cluster] = []
+
+    def _holds(self, trap: Trap) -> Iterator[tuple[int, int]]:
+        """Where a trap is, unless goods follow the number of a place: "for the north field 200 posts"."""
+        following = next((token for token in self.tokens if token.start >= trap.end), None)
+        counts = following is not None and following.kind == WORD
+        if (
+            trap.why != PLACE
+            or not counts
+            or not following
+            or not (self.goods.parts(following.plain) or following.plain in UNITS)
+        ):
+            yield trap.start, trap.end
 
     def scan(self) -> Scan:
         """All quantities and clusters, in order."""
@@ -202,6 +214,8 @@ class Scanner:
         following = self.tokens[after]
         if following.text == "(":
             return True
+        if any(self.goods.has_size(each, size) for each in self.goods.parts(following.plain)):
+            return False
         return (
             following.kind == WORD
             and (bool(self.goods.parts(following.plain)) or self._code(after) is not None)
@@ -233,6 +247,8 @@ class Scanner:
                         return self._part(n, n + 1, bare=value)
         if following and following.plain in THOUSANDS and following.start == token.end:
             return self._quantity(tuple(value * 1000 for value in values), n, n + 2)
+        if " " in token.text:
+            return self._quantity(values, n, n + 1, about=True)  # or two numbers
         second = self._second(n)
         if second:
             return self._quantity(values, n, second, about=True)

@@ -17,7 +17,12 @@ SHORT = 50
 _BULLET = re.compile(r"\s*(?:[-*•–·+]\s+|\(?\d{1,2}[.)]\s+(?=\S))")
 _ABBREVIATIONS = frozenset(_SHORTENED.split())
 _END = re.compile(r"[.!?;](?=\s)")
-_BUT = re.compile(r",?\s+(?:but|aber|sondern|however|jedoch|this time|diesmal|dafür)\b,?\s*", re.I)
+_BUT = re.compile(
+    r",?\s+(?:but|aber|sondern|however|jedoch|this time|diesmal|dafür)\b,?\s*"
+    r"|,\s+(?=please\b|bitte\b)"
+    r"|,?\s+(?:and|und)\s+(?=(?:please |bitte )?(?:leave out|remove|cancel|drop|do not|don't|not|no|nicht|kein\w*|ohne)\b)",
+    re.I,
+)
 
 WANTED, REFUSED, TOLD = "wanted", "refused", "told"
 _REFUSED = re.compile(
@@ -27,7 +32,7 @@ _REFUSED = re.compile(
 )  # fmt: skip
 _TOLD = re.compile(
     r"\b(?:still have|already have|have (?:got )?(?:enough|plenty)|in (?:the )?(?:stock|barn|store|shed)|"
-    r"(?:you|we|they|was|were|been|have|has|had|already|only|just) (?:delivered|received|sent)|arrived|came|last (?:year|season|week|month|time|autumn|spring|summer|winter)|previously|we (?:took|got|had|bought|used|planted)|"
+    r"(?:you|we|they|was|were|been|have|has|had|already|only|just) (?:delivered|received|sent)|arrived|came|last (?:year|season|week|month|time|autumn|spring|summer|winter)|previously|we (?:took|got|had|bought|used|planted|ordered)|by mistake|versehentlich|irrtümlich|"
     r"you (?:sent|offered|charged|billed|invoiced)|was (?:broken|missing|short)|were (?:broken|missing|short|damaged)|missing|damaged|"
     r"on the (?:invoice|delivery note)|haben (?:wir )?noch|noch (?:auf lager|vorrätig|da)|auf lager|geliefert|erhalten|bekommen|"
     r"angekommen|letzte[sn]?|im vorjahr|damals|berechnet|beschädigt|fehl(?:t|en|ten)|gekauft|hatten)\b",
@@ -45,7 +50,10 @@ _UNSURE = re.compile(
     re.I,
 )  # fmt: skip
 _EACH = re.compile(r"\beach\b|\bje(?:weils)?\b|\bpro (?:standort|hof|anlage)\b|\bapiece\b", re.I)
-_IF = re.compile(r"\b(?:if|whether|unless|falls|wenn|sofern|ob|in case|depending)\b", re.I)
+_IF = re.compile(
+    r"\b(?:if|whether|unless|falls|wenn|sofern|ob|change|ändern|ändere|in case|in that case|in dem fall|depending)\b",
+    re.I,
+)
 _IS_THERE = re.compile(
     r"\b(?:do you (?:have|stock|sell)|have you|is there|are there|is the|are the|haben sie|gibt es|führen sie)\b",
     re.I,

@@ -17,7 +17,7 @@ ENDINGS = ("en", "er", "es", "em", "e", "n", "s")
 LEAST = 3
 NUMBER, WORD, SIGN = "number", "word", "sign"
 _TOKENS = re.compile(
-    r"(?P<number>\d+(?:[.,'\u2019\u00a0\u202f]\d+)*)"
+    r"(?P<number>\d{1,3}(?: \d{3})+(?![\d.,]*\d)|\d+(?:[.,'\u2019\u00a0\u202f]\d+)*)"
     r"|(?P<word>(?<![^\W_])[^\W\d_]-[^\W\d_]{2,}|[^\W\d_]+(?:['\u2019][^\W\d_]+)?)"
     r"|(?P<sign>\S)"
 )
