@@ -16,7 +16,7 @@ from routecore.reading.goods import Good, Goods
 from routecore.reading.mails import MailLine, MailReading, read_mail
 
 FOLDER = ROOT / "tests" / "core" / "mails"
-HALVES = ("first", "second")
+HALVES = ("first", "second", "third")
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,12 +9,13 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from routecore.reading.counting import COUNTED
+from routecore.reading.found import Cluster, Quantity, Scan
 from routecore.reading.goods import MOST_CANDIDATES, Candidate, Good, Goods
 from routecore.reading.letters import GERMAN, LeftOut, fresh, language_of
 from routecore.reading.measures import SOLD, Measure
 from routecore.reading.mentions import Mention, carried, mentions_of
 from routecore.reading.numbers import NumberStyle
-from routecore.reading.scanning import Cluster, Quantity, Scan, Scanner
+from routecore.reading.scanning import Scanner
 from routecore.reading.sentences import WANTED, Clause, clauses_of
 from routecore.reading.tables import rows_in
 
@@ -110,11 +111,14 @@ class _Reader:
             return
         before = len(self.lines)
         strangers = False
+        alone = sum(each.quantity is not None and each.cluster is None for each in mentions)
         for mention in mentions:
             if mention.cluster is None:
                 strangers = not self._counts_last(mention.quantity) or strangers
                 continue
             line = self._line(clause, scan, mention)
+            if line is not None and alone and line.sure:
+                line = replace(line, doubts=("quantity",))  # another number may be meant
             if line is not None:
                 self.lines.append(line)
             elif mention.quantity:
@@ -140,7 +144,7 @@ class _Reader:
         self, words: str, quantity: Quantity | None, unit: str, sentence: str, start: int
     ) -> None:
         """Add a row of a table."""
-        clause = Clause(words, start, sentence, WANTED, False, False, False, False, False)
+        clause = Clause(words, start, sentence, WANTED, False, False, False, False, False, False)
         scan = Scanner(clause, self.goods, self.style).scan()
         cluster = _whole(scan)
         if cluster is None:
@@ -171,7 +175,12 @@ class _Reader:
             self._no_heading()
         quantity, left = _with_sizes(mention.quantity, best, good)
         alone = len(likely) == 1 or not _equal(likely[1], best)
-        if quantity is None and not mention.article and not (alone and _telling(cluster, best)):
+        telling = (
+            alone
+            and _telling(cluster, best)
+            and (clause.asks or clause.question or best.own > 0 or len(cluster.stems) > 1)
+        )
+        if quantity is None and not mention.article and not telling:
             self._keep_head(cluster, best)
             return None
         doubts = [

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from routecore.reading.counting import ARTICLES
+from routecore.reading.found import EMPTY, Cluster, Quantity, Scan
 from routecore.reading.goods import GLUE
-from routecore.reading.scanning import EMPTY, Cluster, Quantity, Scan
 from routecore.reading.signs import NUMBER, WORD
 
 #: So many words that name nothing may stand between a number and its goods.
@@ -60,7 +60,7 @@ def _ahead(scan: Scan, n: int, taken: dict[int, int]) -> int | None:
         return None
     strange = 0
     for at, token in enumerate(gap):
-        if token.kind == NUMBER or token.text in ",;:|=":
+        if token.kind == NUMBER or token.text in ",;:|=" or token.plain in ("and", "und"):
             return None
         if token.kind == WORD and token.plain not in GLUE and token.plain not in EMPTY:
             strange += 1

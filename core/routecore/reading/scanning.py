@@ -1,75 +1,17 @@
 """Quantities and goods in a clause: which words name what, which number counts and which one measures."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
 from decimal import Decimal
 from itertools import pairwise
 
-from routecore.reading.counting import ARTICLES, UNITS, number_in_words
-from routecore.reading.goods import GLUE, Goods, Named, code_key
+from routecore.reading.counting import UNITS, number_in_words
+from routecore.reading.found import EMPTY, OR, THOUSANDS, Cluster, Quantity, Scan
+from routecore.reading.goods import GLUE, Goods, code_key
 from routecore.reading.measures import RANGES, SOLD, TIMES, Measure, measures_of, values_of
 from routecore.reading.numbers import NumberStyle, read_number
 from routecore.reading.sentences import Clause, given_up
-from routecore.reading.signs import NUMBER, WORD, Token, stem, tokens_of
+from routecore.reading.signs import NUMBER, WORD, stem, tokens_of
 from routecore.reading.traps import PLACE, Trap, traps_of
-
-_SAYING_NOTHING = (
-    "please pls bitte we i you us me it they our your my their this that these those he she wir sie ich "
-    "uns mir ihr unser unsere unseren ihre ihren diese dieser diesen dies es would could can will shall "
-    "should may must have has had do does did be is are was been need want take like quote offer order "
-    "send supply deliver delivered add get give put make take buy look think going brauchen brauche "
-    "brauch brauchten braucht benotigen bestellen bieten anbieten liefern nehmen hatten haben hat waren "
-    "ware wird werden wurden wurde konnen konnten mochten mochte sollen sollten musste sind ist gern "
-    "gerne noch auch dazu bis ab bei wie was wann wo more another other again also too only just then "
-    "than so if when what which how many much all any some both enough extra further additional new now "
-    "soon next there here out up off over under into onto behind before after about between within nur "
-    "mal weitere weiteren weiterer zusatzlich zusatzliche neue neuen neuer jetzt bald nachste nachsten "
-    "hier da dann thanks thank danke regards dear hello hi hallo guten tag price prices cost costs preis "
-    "preise kosten kostet total as well not but on to ok good nice best usual standard same big ubliche "
-    "ublichen gleiche gleichen delivery lieferung ready urgently dringend asap total"
-)
-
-THOUSANDS = frozenset(["k", "tsd"])
-OR = frozenset(["or", "oder"])
-#: Words that say nothing about the goods beside them.
-EMPTY = frozenset(_SAYING_NOTHING.split())
-
-
-@dataclass(frozen=True, slots=True)
-class Quantity:
-    """A number of goods: every reading, the likeliest first; its unit; where it stands; whether about so many."""
-
-    values: tuple[Decimal, ...]
-    unit: str
-    first: int
-    after: int
-    about: bool = False
-
-
-@dataclass(slots=True)
-class Cluster:
-    """Words that stand together and name goods."""
-
-    first: int
-    after: int
-    stems: list[str] = field(default_factory=list)
-    measures: list[Measure] = field(default_factory=list)
-    bare: list[Decimal] = field(default_factory=list)
-    item: int | None = None
-    strange: bool = False
-
-    def named(self, unit: str) -> Named:
-        """What it names, with the unit of its number."""
-        return Named(tuple(dict.fromkeys(self.stems)), tuple(self.measures), tuple(self.bare), unit)
-
-
-@dataclass(frozen=True, slots=True)
-class Scan:
-    """A clause's tokens with what was found in them."""
-
-    tokens: Sequence[Token]
-    found: Sequence[Quantity | Cluster]
-    trapped: frozenset[int]
 
 
 class Scanner:
@@ -116,9 +58,7 @@ class Scanner:
         """Take what begins at a token; the place after it."""
         code = self._code(n)
         if code:
-            item, after = code
-            self.found.append(Cluster(n, after, item=item))
-            return after
+            return self._coded(n, *code)
         counted = self._counted(n)
         if counted:
             return self._part(n, counted.after, measure=counted)
@@ -130,15 +70,31 @@ class Scanner:
             return self._number(n)
         if token.kind != WORD:
             return n + 1
-        words = [each.plain for each in self.tokens[n : n + 8]]
-        read = None if token.plain in ARTICLES and len(words) < 2 else number_in_words(words)
+        at = [
+            m
+            for m in range(n, min(n + 10, len(self.tokens)))
+            if self.tokens[m].text != "-" or m == n
+        ]
+        read = number_in_words([self.tokens[m].plain for m in at])
         if read:
             value, taken = read
-            return self._quantity((value,), n, n + taken)
+            return self._quantity((value,), n, at[taken - 1] + 1)
         stems = self.goods.parts(token.plain)
         if stems and not self._only_unit(n):
             return self._part(n, n + 1, stems=stems)
         return n + 1
+
+    def _coded(self, n: int, item: int, after: int) -> int:
+        """An item by its code; beside its own words it is one with them: "bamboo stakes (STK-180)"."""
+        last = self.found[-1] if self.found else None
+        if isinstance(last, Cluster) and last.item is None:
+            gap = self.tokens[last.after : n]
+            own = not self.goods.known[item].stems.isdisjoint(last.stems)
+            if own and all(token.text in "(:-–," for token in gap):
+                last.item, last.after = item, after
+                return after
+        self.found.append(Cluster(n, after, item=item))
+        return after
 
     # ---- what a token may be ------------------------------------------------------------------
     def _code(self, n: int) -> tuple[int, int] | None:
@@ -245,6 +201,10 @@ class Scanner:
                 for value in values:
                     if any(self.goods.has_bare(each, value) for each in last.stems):
                         return self._part(n, n + 1, bare=value)
+        pair = self._bare_pair(n)
+        if pair:
+            self._part(n, n + 1, bare=values[0])
+            return self._part(n + 2, pair, bare=values_of(self.tokens[n + 2].text)[0])
         if following and following.plain in THOUSANDS and following.start == token.end:
             return self._quantity(tuple(value * 1000 for value in values), n, n + 2)
         if " " in token.text:
@@ -253,6 +213,22 @@ class Scanner:
         if second:
             return self._quantity(values, n, second, about=True)
         return self._quantity(values, n, n + 1)
+
+    def _bare_pair(self, n: int) -> int | None:
+        """The place after "7x30" where the goods before it come in that size; None where they do not."""
+        last = self.found[-1] if self.found else None
+        if n + 2 >= len(self.tokens) or self.tokens[n + 1].plain not in TIMES:
+            return None
+        if not isinstance(last, Cluster) or self.tokens[n + 2].kind != NUMBER:
+            return None
+        near = all(token.text in ",(" for token in self.tokens[last.after : n])
+        numbers = [values_of(self.tokens[m].text)[:1] for m in (n, n + 2)]
+        own = all(
+            any(self.goods.has_bare(each, value) for each in last.stems)
+            for values in numbers
+            for value in values
+        )
+        return n + 3 if near and own and all(numbers) else None
 
     def _second(self, n: int) -> int | None:
         """The place after the second number of "200-250" or "10 or 12"; None where there is none."""

@@ -31,7 +31,7 @@ _REFUSED = re.compile(
     re.I,
 )  # fmt: skip
 _TOLD = re.compile(
-    r"\b(?:still have|already have|have (?:got )?(?:enough|plenty)|in (?:the )?(?:stock|barn|store|shed)|"
+    r"\b(?:(?<!you )(?<!if we )still have|already have|have (?:got )?(?:enough|plenty)|in (?:the )?(?:stock|barn|store|shed)|"
     r"(?:you|we|they|was|were|been|have|has|had|already|only|just) (?:delivered|received|sent)|arrived|came|last (?:year|season|week|month|time|autumn|spring|summer|winter)|previously|we (?:took|got|had|bought|used|planted|ordered)|by mistake|versehentlich|irrtümlich|"
     r"you (?:sent|offered|charged|billed|invoiced)|was (?:broken|missing|short)|were (?:broken|missing|short|damaged)|missing|damaged|"
     r"on the (?:invoice|delivery note)|haben (?:wir )?noch|noch (?:auf lager|vorrätig|da)|auf lager|geliefert|erhalten|bekommen|"
@@ -81,6 +81,7 @@ class Clause:
     condition: bool
     question: bool
     heading: bool
+    asks: bool
 
 
 def clauses_of(text: str) -> Iterator[Clause]:
@@ -111,6 +112,7 @@ def _clause(words: str, at: int, sentence: str) -> Clause:
         condition=bool(_IF.search(said) or _TOLD.search(said)),
         question=said.endswith("?") and bool(_IS_THERE.search(said)),
         heading=said.endswith(":"),
+        asks=bool(_ASKS.search(said)),
     )
 
 

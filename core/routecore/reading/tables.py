@@ -6,8 +6,8 @@ from decimal import Decimal
 import re
 
 from routecore.reading.counting import UNITS
+from routecore.reading.found import Quantity
 from routecore.reading.numbers import readings_of
-from routecore.reading.scanning import Quantity
 from routecore.reading.signs import folded
 
 _ITEM_HEADS = (
