@@ -1,6 +1,6 @@
 """The mails of ``tests/core/mails`` with what must come out of each, and how the reader does on them.
 
-``python -m ops.corpus`` prints, for each half, how many of the sure lines are right (precision) and how many of the
+``python -m ops.corpus`` prints, for each part, how many of the sure lines are right (precision) and how many of the
 wanted lines are found (recall); ``--wrong`` names the mails where it errs.
 """
 
@@ -16,7 +16,7 @@ from routecore.reading.goods import Good, Goods
 from routecore.reading.mails import MailLine, MailReading, read_mail
 
 FOLDER = ROOT / "tests" / "core" / "mails"
-HALVES = ("first", "second", "third")
+PARTS = ("first", "second", "third", "fourth")
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,10 +65,10 @@ def goods() -> Goods:
     )
 
 
-def samples(half: str) -> Iterator[Sample]:
-    """The mails of a half."""
-    for part in ("\n" + (FOLDER / f"{half}.txt").read_text()).split("\n# ")[1:]:
-        head, _, rest = part.partition("\n")
+def samples(part: str) -> Iterator[Sample]:
+    """The mails of a part."""
+    for mail in ("\n" + (FOLDER / f"{part}.txt").read_text()).split("\n# ")[1:]:
+        head, _, rest = mail.partition("\n")
         lines = rest.split("\n")
         marks = [n for n, line in enumerate(lines) if line[:2] in ("= ", "~ ")]
         first = marks[0] if marks else len(lines)
@@ -83,7 +83,7 @@ def samples(half: str) -> Iterator[Sample]:
 def _is(line: MailLine, wanted: Wanted, known: Goods) -> bool:
     if wanted.quantity != "-" and line.quantity != Decimal(wanted.quantity):
         return False
-    if wanted.unit != "-" and line.unit != wanted.unit:
+    if wanted.unit not in ("-", line.unit):
         return False
     codes = [known.known[meant.item].good.code for meant in line.items]
     return any(code in wanted.codes for code in (codes if wanted.open else codes[:1]))
@@ -127,13 +127,13 @@ def scores(results: Sequence[Result]) -> dict[str, float]:
     }
 
 
-def report(half: str, *, wrong: bool = False) -> dict[str, float]:
-    """Print how the reader does on a half."""
+def report(part: str, *, wrong: bool = False) -> dict[str, float]:
+    """Print how the reader does on a part."""
     known = goods()
-    results = [judge(sample, known) for sample in samples(half)]
+    results = [judge(sample, known) for sample in samples(part)]
     found = scores(results)
     print(
-        f"{half} half: {found['mails']:.0f} mails, {100 * found['precision']:.1f} % of {found['sure']:.0f} sure lines right, "
+        f"{part} part: {found['mails']:.0f} mails, {100 * found['precision']:.1f} % of {found['sure']:.0f} sure lines right, "
         f"{100 * found['recall']:.1f} % of {found['wanted']:.0f} wanted lines found"
     )
     for each in results if wrong else ():
@@ -153,11 +153,11 @@ def main() -> None:
     """Print the scores of both halves."""
     parser = ArgumentParser(description=__doc__)
     parser.add_argument("--wrong", action="store_true")
-    parser.add_argument("--half", choices=HALVES)
+    parser.add_argument("--part", choices=PARTS)
     given = parser.parse_args()
-    for half in [given.half] if given.half else HALVES:
-        if (FOLDER / f"{half}.txt").exists():
-            report(half, wrong=given.wrong)
+    for part in [given.part] if given.part else PARTS:
+        if (FOLDER / f"{part}.txt").exists():
+            report(part, wrong=given.wrong)
 
 
 if __name__ == "__main__":

@@ -4,9 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from routecore.reading.goods import Named
-from routecore.reading.measures import Measure
-from routecore.reading.signs import Token
+from routecore.reading.counting import number_in_words
+from routecore.reading.goods import Goods, Named
+from routecore.reading.measures import Measure, values_of
+from routecore.reading.signs import NUMBER, WORD, Token, stem
 
 _SAYING_NOTHING = (
     "please pls bitte we i you us me it they our your my their this that these those he she wir sie ich "
@@ -65,3 +66,19 @@ class Scan:
     tokens: Sequence[Token]
     found: Sequence[Quantity | Cluster]
     trapped: frozenset[int]
+
+
+def counted_at(tokens: Sequence[Token], n: int, goods: Goods) -> Measure | None:
+    """A number that is a part of what something is, as in "8 outlets"."""
+    if n + 1 >= len(tokens) or tokens[n + 1].kind != WORD:
+        return None
+    token, after = tokens[n], tokens[n + 1]
+    known = goods.counted.get(stem(after.plain))
+    if not known:
+        return None
+    values = values_of(token.text) if token.kind == NUMBER else ()
+    read = number_in_words([token.plain]) if token.kind == WORD else None
+    values = (read[0],) if read else values
+    if not any(value in known for value in values):
+        return None
+    return Measure(f"#{stem(after.plain)}", values, (), n, n + 2, after.plain)

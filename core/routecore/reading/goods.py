@@ -149,8 +149,11 @@ class Goods:
 
     def like(self, named: Named) -> list[Candidate]:
         """The items that may be meant, the likeliest first. Of equals the one with fewer words first."""
-        weights = {each: log(1 + len(self.known) / len(self.by_stem[each])) for each in named.stems}
-        whole = sum(weights.values()) or 1.0
+        many = log(1 + len(self.known))
+        weights = {
+            each: 1 + round(1000 * (many - log(len(self.by_stem[each])))) for each in named.stems
+        }
+        whole = sum(weights.values()) or 1
         keys = set().union(*(self.by_stem[each] for each in named.stems))
         fits = {key: not named.unit or self.known[key].good.has_unit(named.unit) for key in keys}
 
@@ -164,10 +167,10 @@ class Goods:
         return sorted((self._candidate(key, named, weights, whole) for key in keys), key=rank)
 
     def _candidate(
-        self, key: int, named: Named, weights: Mapping[str, float], whole: float
+        self, key: int, named: Named, weights: Mapping[str, int], whole: int
     ) -> Candidate:
         known = self.known[key]
-        share = sum(weight for each, weight in weights.items() if each in known.stems) / whole
+        share = 100 * sum(weight for each, weight in weights.items() if each in known.stems)
         own, left, against = 0, [], False
         for size in named.measures:
             mine = known.sizes.get(size.kind, frozenset())
@@ -183,7 +186,7 @@ class Goods:
                 against = True
         counts = UNIT_STEMS.get(named.unit, frozenset()) if named.unit == known.good.base else ()
         noun = not known.nouns.isdisjoint([*named.stems, *counts])
-        return Candidate(key, round(100 * share), noun, own, tuple(left), against)
+        return Candidate(key, share // whole, noun, own, tuple(left), against)
 
 
 def code_key(text: str) -> str:

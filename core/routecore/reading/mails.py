@@ -8,11 +8,11 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from routecore.reading.counting import COUNTED
+from routecore.reading.amounts import joined, quantity_doubts, unit_of, with_sizes
 from routecore.reading.found import Cluster, Quantity, Scan
-from routecore.reading.goods import MOST_CANDIDATES, Candidate, Good, Goods
+from routecore.reading.goods import MOST_CANDIDATES, Candidate, Goods
 from routecore.reading.letters import GERMAN, LeftOut, fresh, language_of
-from routecore.reading.measures import SOLD, Measure
+from routecore.reading.measures import Measure
 from routecore.reading.mentions import Mention, carried, mentions_of
 from routecore.reading.numbers import NumberStyle
 from routecore.reading.scanning import Scanner
@@ -104,7 +104,7 @@ class _Reader:
     def clause(self, clause: Clause) -> None:
         """Add a clause's lines, or say why it has none."""
         scan = Scanner(clause, self.goods, self.style).scan()
-        mentions = list(_joined(mentions_of(scan), self.goods))
+        mentions = list(joined(mentions_of(scan), self.goods))
         if clause.mood != WANTED:
             if any(mention.cluster for mention in mentions):
                 self._aside(clause.sentence, clause.mood)
@@ -132,7 +132,7 @@ class _Reader:
         if quantity is None or last is None or last.quantity is not None:
             return False
         good = self.goods.known[last.items[0].item].good
-        unit = _unit(quantity, good)
+        unit = unit_of(quantity, good)
         if unit:
             counted = replace(
                 last, quantity=quantity.values[0], unit=unit, doubts=(*last.doubts, "wanted")
@@ -173,21 +173,15 @@ class _Reader:
         good = self.goods.known[best.key].good
         if carries:
             self._no_heading()
-        quantity, left = _with_sizes(mention.quantity, best, good)
-        alone = len(likely) == 1 or not _equal(likely[1], best)
-        telling = (
-            alone
-            and _telling(cluster, best)
-            and (clause.asks or clause.question or best.own > 0 or len(cluster.stems) > 1)
-        )
-        if quantity is None and not mention.article and not telling:
+        quantity, left = with_sizes(mention.quantity, best, good)
+        if quantity is None and not (mention.article or _asked_for(clause, cluster, likely)):
             self._keep_head(cluster, best)
             return None
         doubts = [
             *self._item_doubts(mention, likely, left, unit),
-            *_quantity_doubts(clause, mention, quantity),
+            *quantity_doubts(clause, mention, quantity),
         ]
-        code = _unit(quantity, good)
+        code = unit_of(quantity, good)
         if quantity is not None and not code:
             doubts.append("unit")
         if clause.condition or clause.question:
@@ -250,107 +244,20 @@ class _Reader:
             self.lines.pop()
 
 
-def _joined(mentions: Sequence[Mention], goods: Goods) -> Iterator[Mention]:
-    """Mentions, where "2 pallets (120 posts)" is one of them."""
-    n = 0
-    while n < len(mentions):
-        one = mentions[n]
-        two = mentions[n + 1] if n + 1 < len(mentions) else None
-        if two and not one.cluster and one.quantity and _same_amount(one.quantity, two, goods):
-            yield Mention(one.quantity, two.cluster, two.strange)
-            n += 2
-            continue
-        yield one
-        n += 1
-
-
-def _same_amount(first: Quantity, second: Mention, goods: Goods) -> bool:
-    """Whether both quantities are the same number of the likeliest item."""
-    cluster, other = second.cluster, second.quantity
-    if cluster is None or other is None or not first.unit:
-        return False
-    found = goods.like(cluster.named(first.unit)) if cluster.stems else []
-    key = cluster.item if cluster.item is not None else found[0].key if found else None
-    if key is None:
-        return False
-    good = goods.known[key].good
-    one, two = (_factor(good, each.unit or good.base) for each in (first, other))
-    return bool(one and two) and first.values[0] * (one or 0) == other.values[0] * (two or 0)
-
-
-def _factor(good: Good, unit: str) -> Decimal | None:
-    return Decimal(1) if unit == good.base else good.units.get(unit)
-
-
 def _equal(one: Candidate, other: Candidate) -> bool:
     return (one.against, one.share, one.own, one.noun) == (
         other.against, other.share, other.own, other.noun,
     )  # fmt: skip
 
 
-def _telling(cluster: Cluster, best: Candidate) -> bool:
+def _asked_for(clause: Clause, cluster: Cluster, likely: Sequence[Candidate]) -> bool:
     """Whether goods without a number are named so clearly that they are asked for."""
     if cluster.item is not None:
         return True
-    return best.share == 100 and best.noun and not best.against
-
-
-def _with_sizes(
-    quantity: Quantity | None, best: Candidate, good: Good
-) -> tuple[Quantity | None, list[Measure]]:
-    """The quantity, where a size that is not the item's own says it; and the sizes that stay without a meaning."""
-    left = list(best.left)
-    if quantity is None:
-        if len(left) == 2 and _is_pack(good, left[1]):
-            many, pack = left
-            return Quantity(many.written, _is_pack(good, pack), many.first, many.after), []
-        for size in left:
-            unit = SOLD.get(size.kind, ("", 0))[0]
-            whole = (
-                size.word[:1] in ("m", "l") and size.word not in ("mm",)
-            ) or size.word.startswith("k")
-            if unit and good.has_unit(unit) and whole:
-                rest = [other for other in left if other is not size]
-                return Quantity(size.written, unit, size.first, size.after), rest
-        return None, left
-    rest = [size for size in left if not _is_pack(good, size, quantity.unit)]
-    if quantity and not quantity.unit and len(rest) < len(left):
-        pack = next(size for size in left if _is_pack(good, size))
-        quantity = replace(quantity, unit=_is_pack(good, pack))
-    return quantity, rest
-
-
-def _is_pack(good: Good, size: Measure, unit: str = "") -> str:
-    """The unit that holds so much of the item: "3 rolls of 100 m"; nothing where none does."""
-    base = SOLD.get(size.kind, ("", 0))[0]
-    if base != good.base:
-        return ""
-    for code, factor in good.units.items():
-        if factor in size.written and unit in ("", code):
-            return code
-    return ""
-
-
-def _quantity_doubts(clause: Clause, mention: Mention, quantity: Quantity | None) -> Iterator[str]:
-    if (
-        quantity is None
-        or len(quantity.values) > 1
-        or quantity.about
-        or mention.article
-        or clause.unsure
-        or clause.each
-    ):
-        yield "quantity"
-
-
-def _unit(quantity: Quantity | None, good: Good) -> str:
-    """The item's unit that is meant; nothing where the one that was named is none of its own, or none was and a
-    number alone does not count it."""
-    if quantity is None:
-        return ""
-    if quantity.unit:
-        return quantity.unit if good.has_unit(quantity.unit) else ""
-    return good.base if good.base in COUNTED else ""
+    best = likely[0]
+    alone = len(likely) == 1 or not _equal(likely[1], best)
+    asks = clause.asks or clause.question or best.own > 0 or len(cluster.stems) > 1
+    return alone and asks and best.share == 100 and best.noun and not best.against
 
 
 def _said(clause: Clause, scan: Scan, cluster: Cluster) -> str:

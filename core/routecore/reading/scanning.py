@@ -5,12 +5,12 @@ from decimal import Decimal
 from itertools import pairwise
 
 from routecore.reading.counting import UNITS, number_in_words
-from routecore.reading.found import EMPTY, OR, THOUSANDS, Cluster, Quantity, Scan
+from routecore.reading.found import EMPTY, OR, THOUSANDS, Cluster, Quantity, Scan, counted_at
 from routecore.reading.goods import GLUE, Goods, code_key
 from routecore.reading.measures import RANGES, SOLD, TIMES, Measure, measures_of, values_of
 from routecore.reading.numbers import NumberStyle, read_number
 from routecore.reading.sentences import Clause, given_up
-from routecore.reading.signs import NUMBER, WORD, stem, tokens_of
+from routecore.reading.signs import NUMBER, WORD, tokens_of
 from routecore.reading.traps import PLACE, Trap, traps_of
 
 
@@ -59,7 +59,7 @@ class Scanner:
         code = self._code(n)
         if code:
             return self._coded(n, *code)
-        counted = self._counted(n)
+        counted = counted_at(self.tokens, n, self.goods)
         if counted:
             return self._part(n, counted.after, measure=counted)
         size = self.sizes.get(n)
@@ -112,21 +112,6 @@ class Scanner:
                 return item, after
         return None
 
-    def _counted(self, n: int) -> Measure | None:
-        """A number that is a part of what something is, as in "8 outlets"."""
-        if n + 1 >= len(self.tokens) or self.tokens[n + 1].kind != WORD:
-            return None
-        token, after = self.tokens[n], self.tokens[n + 1]
-        known = self.goods.counted.get(stem(after.plain))
-        if not known:
-            return None
-        values = values_of(token.text) if token.kind == NUMBER else ()
-        read = number_in_words([token.plain]) if token.kind == WORD else None
-        values = (read[0],) if read else values
-        if not any(value in known for value in values):
-            return None
-        return Measure(f"#{stem(after.plain)}", values, (), n, n + 2, after.plain)
-
     def _only_unit(self, n: int) -> bool:
         """Whether a word is a unit here and no part of a name."""
         if self.tokens[n].plain not in UNITS:
@@ -144,7 +129,7 @@ class Scanner:
         """A size of the goods, or how much of them is wanted."""
         if size.kind in SOLD and size.after - size.first == 2 and self._wanted(n, size):
             unit, _ = SOLD[size.kind]
-            return self._quantity(size.written, n, size.after, unit=unit)
+            return self._quantity(self._values(self.tokens[n].text), n, size.after, unit=unit)
         both = self.sizes.get(size.after) if self._is_pair(size) else None
         after = self._part(n, size.after, measure=size)
         return self._part(both.first, both.after, measure=both) if both else after
@@ -238,6 +223,10 @@ class Scanner:
 
     def _values(self, text: str) -> tuple[Decimal, ...]:
         read = read_number(text, self.style)
+        if read is not None and read.why.startswith("decimal") and len(values_of(text)) > 1:
+            read = read_number(
+                text
+            )  # "1.200" in an English mail: three decimals of what is counted?
         return () if read is None else (read.value, *(other.value for other in read.others))
 
     def _quantity(

@@ -32,7 +32,7 @@ _REFUSED = re.compile(
 )  # fmt: skip
 _TOLD = re.compile(
     r"\b(?:(?<!you )(?<!if we )still have|already have|have (?:got )?(?:enough|plenty)|in (?:the )?(?:stock|barn|store|shed)|"
-    r"(?:you|we|they|was|were|been|have|has|had|already|only|just) (?:delivered|received|sent)|arrived|came|last (?:year|season|week|month|time|autumn|spring|summer|winter)|previously|we (?:took|got|had|bought|used|planted|ordered)|by mistake|versehentlich|irrtümlich|"
+    r"(?:you|we|they|was|were|been|have|has|had|already|only|just) (?:delivered|received|sent)|arrived|came|last (?:year|season|week|month|time|autumn|spring|summer|winter)|previously|originally|ursprünglich|we (?:said|asked for|took|got|had|bought|used|planted|ordered)|by mistake|versehentlich|irrtümlich|"
     r"you (?:sent|offered|charged|billed|invoiced)|was (?:broken|missing|short)|were (?:broken|missing|short|damaged)|missing|damaged|"
     r"on the (?:invoice|delivery note)|haben (?:wir )?noch|noch (?:auf lager|vorrätig|da)|auf lager|geliefert|erhalten|bekommen|"
     r"angekommen|letzte[sn]?|im vorjahr|damals|berechnet|beschädigt|fehl(?:t|en|ten)|gekauft|hatten)\b",
