@@ -144,6 +144,7 @@ AREAS = (
             *("copy_quote", "decline_quote", "ask_sign_off", "quote_history", "compare"),
             *("price_again", "get_pdf", "get_xlsx", "get_ubl", "get_case", "import_quotes"),
             *("quote_file_columns", "quote_file_template", "find_items", "match_items"),
+            *("read_mail", "item_words", "keep_item_word", "take_item_word_away"),
             *("close_rest", "ask_late"),
         ),
     ),

@@ -3,7 +3,14 @@
 from datetime import date, timedelta
 from decimal import Decimal
 
-from apps.catalogue.models import ExchangeRate, Item, PriceEntry, PriceList, TaxCategory
+from apps.catalogue.models import (
+    ExchangeRate,
+    Item,
+    ItemWord,
+    PriceEntry,
+    PriceList,
+    TaxCategory,
+)
 from apps.stock.models import Substitute
 from demo.factories import (
     ItemFactory,
@@ -15,6 +22,7 @@ from demo.factories import (
     UnitFactory,
 )
 from demo.ranges import as_rows
+from demo.words import words_of
 
 UNITS = {
     "H87": "piece",
@@ -141,6 +149,16 @@ def make_catalogue(today: date) -> None:
     _foreign_lists(base)
     _rates(today)
     _substitutes()
+    _words()
+
+
+def _words() -> None:
+    """What growers call the goods beside their names."""
+    ItemWord.objects.bulk_create(
+        ItemWord(item_id=key, word=word)
+        for key, code in Item.objects.values_list("pk", "code")
+        for word in words_of(code)
+    )
 
 
 def _substitutes() -> None:

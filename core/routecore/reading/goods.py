@@ -216,20 +216,22 @@ def _known(good: Good) -> _Known:
     )  # fmt: skip
 
 
-def _words(text: str) -> list[str]:
+@lru_cache(maxsize=65536)
+def _words(text: str) -> tuple[str, ...]:
     """The stems of a name's words, without those that join and the units of its sizes."""
     tokens = tokens_of(text)
     taken = {n for size in measures_of(tokens) for n in range(size.first, size.after)}
-    return [
+    return tuple(
         stem(token.plain)
         for n, token in enumerate(tokens)
         if n not in taken
         and token.kind == WORD
         and token.plain not in GLUE
         and len(token.plain) > 1
-    ]
+    )
 
 
+@lru_cache(maxsize=65536)
 def _sizes(text: str) -> Sequence[Measure]:
     """A name's sizes, and what it counts: "6 outlets", "two probes"."""
     tokens = tokens_of(text)

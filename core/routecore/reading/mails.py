@@ -174,7 +174,7 @@ class _Reader:
         if carries:
             self._no_heading()
         quantity, left = with_sizes(mention.quantity, best, good)
-        if quantity is None and not (mention.article or _asked_for(clause, cluster, likely)):
+        if quantity is None and not (mention.article or _asked_for(clause, scan, cluster, likely)):
             self._keep_head(cluster, best)
             return None
         doubts = [
@@ -250,13 +250,15 @@ def _equal(one: Candidate, other: Candidate) -> bool:
     )  # fmt: skip
 
 
-def _asked_for(clause: Clause, cluster: Cluster, likely: Sequence[Candidate]) -> bool:
+def _asked_for(clause: Clause, scan: Scan, cluster: Cluster, likely: Sequence[Candidate]) -> bool:
     """Whether goods without a number are named so clearly that they are asked for."""
     if cluster.item is not None:
         return True
     best = likely[0]
     alone = len(likely) == 1 or not _equal(likely[1], best)
-    asks = clause.asks or clause.question or best.own > 0 or len(cluster.stems) > 1
+    lonely = not any(isinstance(each, Quantity) for each in scan.found)
+    asks = lonely and (clause.asks or clause.question)
+    asks = asks or best.own > 0 or len(cluster.stems) > 1
     return alone and asks and best.share == 100 and best.noun and not best.against
 
 

@@ -6,6 +6,7 @@ Source: the SI prefixes (BIPM, The International System of Units, 9th edition); 
 from collections.abc import Sequence
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import lru_cache
 
 from routecore.reading.numbers import readings_of
 from routecore.reading.signs import NUMBER, WORD, Token
@@ -45,6 +46,7 @@ class Measure:
     word: str = ""
 
 
+@lru_cache(maxsize=4096)
 def values_of(text: str) -> tuple[Decimal, ...]:
     """Every reading of a number."""
     return tuple(reading.value for reading in readings_of(text))

@@ -175,3 +175,16 @@ class ExchangeRate(models.Model):
             models.UniqueConstraint(fields=["currency", "on"], name="rate_once_a_day"),
             positive("rate", "rate_positive"),
         ]
+
+
+class ItemWord(models.Model):
+    """What else an item is called: a buyer's word, another language; ``by`` is None where it came with the catalogue."""
+
+    item = models.ForeignKey(Item, on_delete=models.CASCADE, related_name="words")
+    word = models.CharField(max_length=120)
+    by = models.ForeignKey("people.User", on_delete=models.PROTECT, null=True, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["item", "word"], name="item_word_once")]

@@ -1698,7 +1698,7 @@ export interface paths {
         };
         /**
          * Revenue
-         * @description Revenue by month against the targets. At most ten queries.
+         * @description Revenue by month against the targets. At most nine queries.
          */
         get: operations["get_revenue"];
         put?: never;
@@ -2996,6 +2996,70 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/read-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description A mail's text, read into lines. Nothing is stored, nothing is taken over. Ten queries at most.
+         */
+        post: operations["read_mail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/items/{item_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Words
+         * @description What else an item is called. Two queries.
+         */
+        get: operations["item_words"];
+        put?: never;
+        /**
+         * Keep
+         * @description From now on this word names the item in mails.
+         */
+        post: operations["keep_item_word"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/item-words/{word_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Away
+         * @description The word names the item no more: one's own, or as an administrator anybody's.
+         */
+        delete: operations["take_item_word_away"];
         options?: never;
         head?: never;
         patch?: never;
@@ -11019,6 +11083,106 @@ export interface components {
             answered: boolean;
         };
         /**
+         * LeftOutOut
+         * @description A part that was not read: ``quoted``, ``signature`` or ``small_print``.
+         */
+        LeftOutOut: {
+            /** Why */
+            why: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * MailAsideOut
+         * @description A sentence that makes no line: ``refused``, ``told`` or ``unknown``.
+         */
+        MailAsideOut: {
+            /** Why */
+            why: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * MailLineOut
+         * @description A line that a mail asks for: the sentence, the words that name the item in it, and what is in doubt: ``item``,
+         *     ``quantity``, ``unit``, ``wanted``; nothing where it is sure. ``others``: other readings of the number.
+         */
+        MailLineOut: {
+            /** Number */
+            number: number;
+            /** Sentence */
+            sentence: string;
+            /** Words */
+            words: string;
+            /** Quantity */
+            quantity: string | null;
+            /** Others */
+            others: string[];
+            /** Unit */
+            unit: string;
+            /** Meant */
+            meant: components["schemas"]["MeantOut"][];
+            /** Doubts */
+            doubts: string[];
+            /** Agreement */
+            agreement: string;
+        };
+        /**
+         * MailReadingOut
+         * @description A mail, read.
+         */
+        MailReadingOut: {
+            /** Language */
+            language: string;
+            /** Lines */
+            lines: components["schemas"]["MailLineOut"][];
+            /** Asides */
+            asides: components["schemas"]["MailAsideOut"][];
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutOut"][];
+        };
+        /**
+         * MeantOut
+         * @description An item that may be meant, and how much of what was written names it, in percent.
+         */
+        MeantOut: {
+            item: components["schemas"]["ItemOut"];
+            /** Share */
+            share: number;
+        };
+        /**
+         * MailTextIn
+         * @description A mail's text; of a customer, whose usual items come first and whose agreements are named.
+         */
+        MailTextIn: {
+            /** Text */
+            text: string;
+            /** Customer Id */
+            customer_id?: number | null;
+        };
+        /**
+         * ItemWordOut
+         * @description A word that names an item in a mail; ``by`` is empty where it came with the catalogue.
+         */
+        ItemWordOut: {
+            /** Id */
+            id: number;
+            /** Word */
+            word: string;
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+        };
+        /**
+         * ItemWordIn
+         * @description A word, or several, that a buyer uses.
+         */
+        ItemWordIn: {
+            /** Word */
+            word: string;
+        };
+        /**
          * DepartureOut
          * @description A day on which goods are there: on hand today, or a receipt; what is free of it and by then.
          */
@@ -17450,6 +17614,98 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PromisesOut"];
                 };
+            };
+        };
+    };
+    read_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailTextIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailReadingOut"];
+                };
+            };
+        };
+    };
+    item_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemWordOut"][];
+                };
+            };
+        };
+    };
+    keep_item_word: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemWordIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ItemWordOut"];
+                };
+            };
+        };
+    };
+    take_item_word_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                word_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

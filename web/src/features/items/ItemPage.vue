@@ -22,6 +22,7 @@ import { t } from '@/words'
 import DepartureLine from './DepartureLine.vue'
 import DepartureTable from './DepartureTable.vue'
 import ItemPrice from './ItemPrice.vue'
+import ItemWords from './ItemWords.vue'
 import MovePromise from './MovePromise.vue'
 import { movable } from './useMove'
 
@@ -178,6 +179,7 @@ useKeys(() => ({
         :item="id"
         :unit="data.unit"
       />
+      <ItemWords :item="id" />
     </template>
   </div>
 </template>

@@ -24,6 +24,7 @@ import parts from './parts'
 import prices from './prices'
 import promise from './promise'
 import quotes from './quotes'
+import reading from './reading'
 import regulars from './regulars'
 import revenue from './revenue'
 import route from './route'
@@ -64,6 +65,7 @@ export default {
   prices,
   promise,
   quotes,
+  reading,
   records,
   regulars,
   revenue,

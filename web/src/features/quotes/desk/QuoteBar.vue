@@ -33,6 +33,7 @@ const more = computed<MenuRow[]>(() => {
           opens('solve', t('desk.more.solve')),
           opens('regulars', t('desk.more.regulars')),
           opens('earlier', t('desk.more.earlier')),
+          opens('mail', t('reading.fromMail')),
           ...(props.empty ? [] : [opens('now', t('desk.more.orderNow'))]),
         ]
       : []),

@@ -1,6 +1,14 @@
 <script setup lang="ts">
 /** The quote desk: head with the Route, checks, terms, lines, and the sum bar with the next step. */
-import { computed, nextTick, onMounted, ref, toRef, useTemplateRef } from 'vue'
+import {
+  computed,
+  defineAsyncComponent,
+  nextTick,
+  onMounted,
+  ref,
+  toRef,
+  useTemplateRef,
+} from 'vue'
 import type { Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
@@ -9,14 +17,13 @@ import { todayIso } from '@/kit/format/format'
 import SumBar from '@/kit/show/SumBar.vue'
 import SureButton from '@/kit/step/SureButton.vue'
 import type { DeskLine } from '@/parts/line/line'
+import { isProse } from '@/parts/reading/prose'
 import { t, tn } from '@/words'
-import { worded } from '@/words/refusals'
 import { numbersOf, withSplit } from '@/features/quotes/grid/lineActs'
 import LineGrid from '@/features/quotes/grid/LineGrid.vue'
 import DocumentTerms from '@/features/quotes/terms/DocumentTerms.vue'
-import AfterIssue from '@/features/quotes/buyer/AfterIssue.vue'
-import ClashCard from './ClashCard.vue'
 import type { DeskFields } from './draftShape'
+import { firstProblem, solvedFields, withAmountOff } from './firstProblem'
 import QuoteBar from './QuoteBar.vue'
 import QuoteChecks from './QuoteChecks.vue'
 import QuoteHead from './QuoteHead.vue'
@@ -26,6 +33,9 @@ import { usePromising } from './usePromising'
 import { useQuoteActs } from './useQuoteActs'
 import { useQuoteKeys } from './useQuoteKeys'
 import { useSums } from './useSums'
+
+const AfterIssue = defineAsyncComponent(() => import('@/features/quotes/buyer/AfterIssue.vue'))
+const ClashCard = defineAsyncComponent(() => import('./ClashCard.vue'))
 
 const props = defineProps<{ quote: Shapes['QuoteOut'] }>()
 const emit = defineEmits<{ again: [] }>()
@@ -78,27 +88,20 @@ const acts = useQuoteActs(quote, desk, {
 })
 
 function insert(rows: DeskLine[], at: number): void {
-  const next = [...lines.value]
-  next.splice(at, 0, ...rows)
   panel.value = ''
-  desk.setLines(next)
+  desk.setLines([...lines.value.slice(0, at), ...rows, ...lines.value.slice(at)])
   say(tn('desk.added', rows.length), undo)
 }
 function paste(text: string, at: number): void {
   pasted.value = { text, at }
-  panel.value = 'paste'
+  panel.value = isProse(text) ? 'mail' : 'paste'
 }
 const split = (key: string, covered: string, rest: string) =>
   desk.setLines(withSplit(lines.value, key, covered, rest))
 function solved(amount: string, percent: string | null, key: string): void {
   panel.value = ''
-  if (key) {
-    const off = { discount_amount: amount, discount_percent: null }
-    desk.setLines(lines.value.map((line) => (line.key === key ? { ...line, ...off } : line)))
-  } else {
-    const off = percent ? '' : amount
-    desk.setFields({ discount_percent: percent ?? '', discount_amount: off, discount_on: 'net' })
-  }
+  if (key) desk.setLines(withAmountOff(lines.value, key, amount))
+  else desk.setFields(solvedFields(amount, percent))
 }
 function undo(): void {
   if (!desk.undo()) say(t('desk.nothingToUndo'))
@@ -108,19 +111,17 @@ function redo(): void {
 }
 /** Open a panel over the draft as it is saved; a second time closes it. */
 async function open(which: Panel): Promise<void> {
+  if (which === 'mail') pasted.value = { text: '', at: 0 }
   if (panel.value === which) panel.value = ''
   else if (which !== 'solve' && which !== 'issue') panel.value = which
   else if ((await ready()) && (which !== 'issue' || issuable())) panel.value = which
 }
 /** Whether nothing stands against issuing; else on to the first thing that does. */
 function issuable(): boolean {
-  const first = answer.value.problems[0]
+  const first = firstProblem(answer.value, lines.value)
   if (!first) return true
-  const row = lines.value.findIndex((line) => line.key === first.line)
-  const number = numbersOf(lines.value)[row]
-  const words = worded(first) ?? ''
-  say(row < 0 ? words : t('desk.lineProblem', { number, words }))
-  if (row >= 0) grid.value?.goTo(row)
+  say(first.said)
+  if (first.row >= 0) grid.value?.goTo(first.row)
   return false
 }
 /** Prices moved under the draft: show today's, or for an older draft what would move. */

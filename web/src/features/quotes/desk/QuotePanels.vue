@@ -10,6 +10,7 @@ export type Panel =
   | 'decline'
   | 'copy'
   | 'paste'
+  | 'mail'
   | 'earlier'
   | 'regulars'
   | 'keep'
@@ -24,11 +25,14 @@ import type { Shapes } from '@/api/client'
 import ReasonPanel from '@/kit/step/ReasonPanel.vue'
 import type { DeskLine } from '@/parts/line/line'
 import { t } from '@/words'
-import IssuePanel from '@/features/quotes/panels/IssuePanel.vue'
 import type { QuoteActs } from './useQuoteActs'
 
+const IssuePanel = defineAsyncComponent(() => import('@/features/quotes/panels/IssuePanel.vue'))
 const SolvePanel = defineAsyncComponent(() => import('@/features/quotes/panels/SolvePanel.vue'))
 const PastePanel = defineAsyncComponent(() => import('@/features/quotes/panels/PastePanel.vue'))
+const FromMailPanel = defineAsyncComponent(
+  () => import('@/features/quotes/panels/FromMailPanel.vue'),
+)
 const EarlierPanel = defineAsyncComponent(() => import('@/features/quotes/panels/EarlierPanel.vue'))
 const RegularsPanel = defineAsyncComponent(
   () => import('@/features/quotes/panels/RegularsPanel.vue'),
@@ -108,6 +112,15 @@ const REASONS = {
     v-else-if="panel === 'paste'"
     :text="pasted.text"
     :at="pasted.at"
+    :customer="quote.customer_id"
+    @insert="(rows, at) => emit('insert', rows, at)"
+    @mail="panel = 'mail'"
+    @close="close"
+  />
+  <FromMailPanel
+    v-else-if="panel === 'mail'"
+    :text="pasted.text"
+    :at="pasted.text ? pasted.at : lines.length"
     :customer="quote.customer_id"
     @insert="(rows, at) => emit('insert', rows, at)"
     @close="close"

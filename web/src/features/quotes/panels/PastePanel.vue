@@ -10,7 +10,7 @@ import PastedRow from './PastedRow.vue'
 import { lineOf, pastedRow, ready, type PastedRow as Row } from './pastedRows'
 
 const props = defineProps<{ text: string; at: number; customer: number }>()
-const emit = defineEmits<{ insert: [rows: DeskLine[], at: number]; close: [] }>()
+const emit = defineEmits<{ insert: [rows: DeskLine[], at: number]; mail: []; close: [] }>()
 const rows = ref<Row[]>([])
 const looking = ref(true)
 const good = computed(() => rows.value.filter(ready))
@@ -59,6 +59,7 @@ function insert(): void {
     <ElButton type="primary" native-type="submit" :disabled="looking || !good.length">
       {{ tn('desk.paste.act', good.length) }}
     </ElButton>
+    <ElButton @click="emit('mail')">{{ t('reading.asMail') }}</ElButton>
     <span v-if="rows.length > good.length" class="soft">{{
       tn('desk.paste.behind', rows.length - good.length)
     }}</span>
