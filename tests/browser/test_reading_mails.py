@@ -5,7 +5,7 @@ from collections.abc import Callable
 from playwright.sync_api import Page, expect
 import pytest
 
-from tests.browser.desk import cell, go_to, menu, start
+from tests.browser.desk import cell, menu, place, start
 from tests.browser.test_desk import PASTE
 
 pytestmark = pytest.mark.browser
@@ -66,9 +66,11 @@ def test_an_item_shows_what_it_is_called_and_a_word_is_added_there(
     sign_in: Callable[[str], Page],
 ) -> None:
     page = sign_in("ilse")
-    go_to(page, "TOO-LOP")
+    place(page, "Orders")
+    page.locator("main table.list tbody tr a").first.click()
+    page.locator("main a[href^='/items/']").first.click()
     card = page.get_by_role("region", name="Also called")
-    expect(card).to_contain_text("Teleskop-Astschere")
+    expect(card).to_contain_text("in mails that are read")
     field = card.get_by_role("textbox", name="What else it is called")
     field.click()
     page.keyboard.type("long arm cutter")
