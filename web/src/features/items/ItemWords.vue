@@ -46,7 +46,7 @@ function takeAway(id: number): void {
     <LoadState v-if="!data" :error="error" @again="refetch()" />
     <p v-else class="list-of">
       <span v-for="each in data" :key="each.id" class="word">
-        {{ each.word }}<span v-if="each.by" class="soft"> {{ each.by }}</span>
+        {{ each.word }} <span v-if="each.by" class="soft">{{ each.by }}</span>
         <ElButton
           v-if="each.mine"
           text
@@ -73,6 +73,7 @@ function takeAway(id: number): void {
 }
 .list-of {
   display: flex;
+  align-items: baseline;
   flex-wrap: wrap;
   gap: 4px 16px;
 }
