@@ -1,7 +1,6 @@
 """The browser of the tests, the pictures and the measures: Debian's Chromium without a window, which asks nobody outside."""
 
-#: The headless shell: the same engine without the desk around it, whose own processes cost a third of the machine.
-BROWSER = "/usr/bin/chromium-headless-shell"
+BROWSER = "/usr/bin/chromium"
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -123,7 +123,13 @@ AREAS = (
         roles=SELL,
         operations=(
             *("get_mail_draft", "write_mail", "list_mails", "get_mail_file", "decide_mail"),
-            *("get_mail_words", "keep_mail_words", "get_signature", "keep_signature"),
+            *(
+                "get_mail_words",
+                "keep_mail_words",
+                "try_mail_words",
+                "get_signature",
+                "keep_signature",
+            ),
         ),
     ),
     Area(

@@ -13,9 +13,10 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from api.schemas import Schema
 from api.shapes import Day, Id, Mail, PathId, Version, today, who
+from apps.diary.models import FOLLOW_UP, Activity
 from apps.errors import Missing
 from apps.files.store import place_of
-from apps.mail.about import About, about_of, values_of
+from apps.mail.about import About, about_of, newest_of, values_of
 from apps.mail.flows import MOST_PEOPLE, FollowUp, Person, Written, decide, write_mail
 from apps.mail.models import Message
 from apps.mail.wordings import (
@@ -23,17 +24,18 @@ from apps.mail.wordings import (
     LONGEST,
     keep_signature,
     keep_wording,
+    refuse_unknown_fields,
     signature_of,
     words_for,
 )
-from apps.people.access import owned, pick
+from apps.people.access import owned, pick, sells
 from apps.people.models import User
 from apps.quotes.models import Revision
 from routecore.mailing import filled, unfilled
 
 router = Router(tags=["mail"])
 Kind = Literal["quote", "order", "invoice", "deal", "customer"]
-WordKind = Literal["quote", "order", "invoice", "free"]
+WordKind = Literal["quote", "reminder", "order", "invoice", "free"]
 Tongue = Literal["en", "de"]
 Named = Annotated[str, StringConstraints(max_length=120)]
 Subject = Annotated[str, StringConstraints(max_length=200)]
@@ -60,7 +62,7 @@ class MailPaper(Schema):
 
 class MailDraft(Schema):
     """How a mail begins: whom it may go to, its words in the buyer's language, what is missing in them, what may go
-    along, and the day that is proposed to ask about it."""
+    along, the day that is proposed to ask about it, and the one on which somebody is to ask already (``planned_on``)."""
 
     to: list[MailPerson]
     chosen: int | None
@@ -74,15 +76,17 @@ class MailDraft(Schema):
     own_address: str
     follow_up_on: date | None
     follow_up: str
+    planned_on: date | None
 
 
 class DraftQuery(Schema):
-    """Of which record; to which contact, and in which language, where it is not the usual one."""
+    """Of which record; to which contact, in which language, with which words, where these are not the usual ones."""
 
     kind: Kind
     record: Id
     contact: Id | None = None
     language: Literal["", "en", "de"] = ""
+    words: Literal["", "reminder"] = ""
 
 
 def _people(about: About) -> list[MailPerson]:
@@ -103,7 +107,8 @@ def draft(request: HttpRequest, asked: Query[DraftQuery]) -> MailDraft:
     first = next((row for row in people if row.contact_id == wanted), None)
     first = first or (people[0] if people else None)
     language = asked.language or about.language.code
-    words = words_for(person, about.kind, language)
+    reminds = asked.words == "reminder" and about.kind == "quote"
+    words = words_for(person, "reminder" if reminds else about.kind, language)
     values = values_of(person, about, first.name if first else "")
     subject, body = filled(words.subject, values), filled(words.body, values)
     signature = signature_of(person)
@@ -127,7 +132,18 @@ def draft(request: HttpRequest, asked: Query[DraftQuery]) -> MailDraft:
         follow_up=f"Ask about quote {about.values.get('number', '')}"
         if about.kind == "quote"
         else "",
+        planned_on=_planned(about),
     )
+
+
+def _planned(about: About) -> date | None:
+    """When somebody is to ask about a quote already. One query."""
+    if about.revision is None:
+        return None
+    rows = Activity.objects.filter(
+        kind=FOLLOW_UP, document=about.revision.quote.number, done_at=None, due_on__isnull=False
+    )
+    return rows.order_by("due_on").values_list("due_on", flat=True).first()
 
 
 class PersonTo(BaseModel):
@@ -355,6 +371,45 @@ def put_words(request: HttpRequest, data: WordingIn) -> WordingOut:
         person, data.kind, data.language, subject=data.subject, body=data.body, own=data.own
     )
     return _words(person, data.kind, data.language)
+
+
+class TriedIn(Schema):
+    """Words as they are typed."""
+
+    kind: WordKind
+    language: Tongue
+    subject: Subject
+    body: Body
+
+
+class TriedOut(Schema):
+    """The same on a record of one's own, the newest there is; ``missing`` are fields without a value there."""
+
+    record: str
+    customer: str
+    subject: str
+    body: str
+    missing: list[str]
+
+
+@router.post("/mail-words/try", response=TriedOut, operation_id="try_mail_words")
+def try_words(request: HttpRequest, data: TriedIn) -> TriedOut:
+    """How words come out on a real record. Nothing is stored."""
+    person = who(request)
+    sells(person)
+    refuse_unknown_fields(data.kind, data.subject, data.body)
+    about = newest_of(person, data.kind)
+    if about is None:
+        raise Missing("not_found", facts={"what": "record_of_kind"})
+    values = values_of(person, about, about.contact.name if about.contact else "")
+    subject, body = filled(data.subject, values), filled(data.body, values)
+    return TriedOut(
+        record=about.values.get("number", ""),
+        customer=about.customer.name,
+        subject=subject,
+        body=body,
+        missing=list(unfilled(f"{subject}\n{body}")),
+    )
 
 
 class SignatureIO(Schema):

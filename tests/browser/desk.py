@@ -88,6 +88,18 @@ def figure(page: Page, label: str) -> Locator:
     return page.locator("footer dl > div", has_text=label).locator("dd").first
 
 
+def settled(page: Page, label: str) -> str:
+    """A figure of the sum bar once it stays as it is: what was typed last is in it."""
+    before = ""
+    for _ in range(20):
+        now = figure(page, label).inner_text()
+        if now == before:
+            return now
+        before = now
+        page.wait_for_timeout(1500)
+    raise AssertionError(f"{label} does not settle: {before}")
+
+
 def expect_sums(page: Page, **sums: str) -> None:
     """The sum bar comes to these figures; spaces group the thousands."""
     for label, value in sums.items():

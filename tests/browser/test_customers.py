@@ -16,6 +16,7 @@ from tests.browser.desk import (
     fill_line,
     place,
     saved,
+    settled,
     start,
     write,
 )
@@ -63,7 +64,7 @@ def test_regulars_are_typed_down_the_sheet_and_go_onto_a_quote(
     # Which items are the latest depends on the day; what they come to is the same on the quote.
     expect_sums(page, Lines="3")
     expect(figure(page, "Net")).to_have_text(re.compile(r"^[\d\xa0]+\.\d\d$"))
-    net = figure(page, "Net").inner_text()
+    net = settled(page, "Net")
 
     # The promise is of what is typed, from the depot that is chosen; all of it leaves from there.
     promise = first.locator("td.promised")

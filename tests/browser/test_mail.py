@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 import pytest
 
 from ops.stack import Stack
-from tests.browser.desk import cell, fill_line, place, saved, start
+from tests.browser.desk import cell, fill_line, menu, place, saved, start
 
 pytestmark = pytest.mark.browser
 
@@ -102,3 +102,57 @@ def test_where_the_server_falls_silent_a_person_says_what_became_of_it(
     card.get_by_role("button", name="It went out").press("Enter")
     expect(card.locator("summary", has_text="Sent")).to_be_visible()
     expect(card.get_by_text(re.compile("^Nobody knows whether"))).to_have_count(0)
+
+
+def test_an_issued_quote_is_written_about_at_once_where_a_person_wants_that(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("ilse")
+    start(page, "Issued and sent")
+    expect(cell(page, 0, 0)).to_be_focused()
+    fill_line(page, "POS-300", "20")
+    saved(page)
+    page.keyboard.press("Control+Enter")
+    page.get_by_role("checkbox", name="then write to the buyer").press("Space")
+    page.get_by_role("button", name="Issue revision A", exact=True).press("Enter")
+    form = page.get_by_role("form", name=re.compile("^Send quote Q"))
+    expect(form.get_by_role("textbox", name="Subject")).to_have_value(re.compile("^Quote Q"))
+    expect(form).to_contain_text("Somebody asks about it on")
+    form.get_by_role("button", name="Send it").press("Enter")
+    card = page.get_by_role("region", name="Mail", exact=True)
+    expect(card.locator("summary", has_text="Sent")).to_be_visible()
+
+
+def test_quotes_about_to_lapse_are_written_about_one_by_one(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("ilse")
+    place(page, "Quotes")
+    page.get_by_role("radio", name="About to lapse").press("Space")
+    page.get_by_role("link", name=re.compile("^Write to ")).press("Enter")
+    expect(page.get_by_role("heading", name="Quotes about to lapse")).to_be_visible()
+    rows = page.locator("main table.list tbody tr")
+    expect(rows.first).to_contain_text("to be written")
+    many = rows.count()
+    page.get_by_role("button", name=re.compile("^Write about ")).last.press("Enter")
+    form = page.get_by_role("form", name=re.compile(f"^Quote Q.*, 1 of {many}$"))
+    expect(form.get_by_role("textbox", name="Subject")).to_have_value(re.compile("holds until"))
+    form.get_by_role("button", name="Send it").press("Enter")
+    expect(rows.first).to_contain_text("Sent")
+    if many > 1:
+        second = page.get_by_role("form", name=re.compile(f"^Quote Q.*, 2 of {many}$"))
+        expect(second.get_by_role("textbox", name="Subject")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(rows.nth(1)).to_contain_text("passed over")
+
+
+def test_words_are_tried_on_a_real_record(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("ilse")
+    menu(page, "Ilse Brandvold", "My account")
+    card = page.get_by_role("region", name="Your mails")
+    words = card.get_by_role("textbox", name="Words")
+    words.click()
+    page.keyboard.press("Control+End")
+    page.keyboard.type(" It is for {customer}.")
+    card.get_by_role("button", name="On a real record").press("Enter")
+    tried = card.get_by_role("article", name="On a real record")
+    expect(tried).to_contain_text("As it comes out for")
+    expect(tried).not_to_contain_text("{customer}")

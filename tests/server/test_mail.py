@@ -348,3 +348,52 @@ def _drained(server: MailServer) -> None:
     while drain(server, timezone.now):
         pass
     connection.close()
+
+
+def test_a_quote_about_to_lapse_is_reminded_of_in_words_of_its_own(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    asked = {"kind": "quote", "record": issued.pk, "words": "reminder"}
+    told = as_ilse("get", "mail-draft", **asked)
+    assert told["subject"].startswith(f"Our quote {issued.quote.number} A holds until ")
+    assert (told["missing"], told["papers"][0]["usual"]) == ([], True)
+    kept = {"kind": "reminder", "language": "en", "subject": "Soon", "body": "Until {valid_until}."}
+    as_ilse("put", "mail-words", kept)
+    again = as_ilse("get", "mail-draft", **asked)
+    assert (again["subject"], again["whose"]) == ("Soon", "own")
+    # Of what is no quote there is no reminder.
+    customer = {"kind": "customer", "record": world.customer.pk, "words": "reminder"}
+    assert as_ilse("get", "mail-draft", **customer)["subject"] == ""
+
+
+def test_who_is_to_ask_already_is_told(world: World, as_ilse: Caller, issued: Revision) -> None:
+    asked = {"kind": "quote", "record": issued.pk}
+    Activity.objects.all().delete()
+    assert as_ilse("get", "mail-draft", **asked)["planned_on"] is None
+    follow = {"text": "Ask about it", "due_on": str(world.today + timedelta(days=4))}
+    as_ilse("post", "mails", body_of(issued.pk, follow_up=follow))
+    assert as_ilse("get", "mail-draft", **asked)["planned_on"] == follow["due_on"]
+    Activity.objects.update(done_at=timezone.now())
+    assert as_ilse("get", "mail-draft", **asked)["planned_on"] is None
+
+
+@pytest.mark.parametrize("kind", ["quote", "reminder", "free"])
+def test_words_are_tried_on_the_newest_record_of_ones_own(
+    world: World, as_ilse: Caller, issued: Revision, kind: str
+) -> None:
+    words = {"kind": kind, "language": "en", "subject": "For {customer}", "body": "Dear {contact}"}
+    told = as_ilse("post", "mail-words/try", words)
+    assert (told["customer"], told["subject"]) == ("Hazelmoor Orchards", "For Hazelmoor Orchards")
+    assert told["missing"] == ([] if kind != "free" else ["contact"])
+    assert Wording.objects.count() == 0
+
+
+def test_words_with_a_field_that_is_not_known_are_not_tried(
+    world: World, as_ilse: Caller, issued: Revision
+) -> None:
+    words = {"kind": "quote", "language": "en", "subject": "", "body": "Due {due_on}"}
+    refused = as_ilse.ask("post", "mail-words/try", words)
+    assert (refused.status_code, refused.json()["path"]) == (422, "body")
+    order = {**words, "kind": "order", "body": "{number}"}
+    assert as_ilse.status("post", "mail-words/try", order) == 404
+    assert world.call(world.joren).status("post", "mail-words/try", words) == 403

@@ -76,6 +76,25 @@ def about_of(who: User, kind: str, record: int) -> About:
     raise Missing("not_found", facts={"what": "kind"})
 
 
+def newest_of(who: User, kind: str) -> About | None:
+    """The newest record that words of a kind can be tried on; None where this person has none."""
+    found: int | None
+    match kind:
+        case "quote" | "reminder":
+            rows = Revision.objects.filter(owned(who, "quote__owner"), issued_at__isnull=False)
+            kind, found = "quote", rows.order_by("-pk").values_list("pk", flat=True).first()
+        case "order":
+            orders = Order.objects.filter(owned(who), cancelled_at=None)
+            found = orders.order_by("-pk").values_list("pk", flat=True).first()
+        case "invoice":
+            invoices = Invoice.objects.filter(owned(who, "customer__owner"))
+            found = invoices.order_by("-pk").values_list("pk", flat=True).first()
+        case _:
+            customers = Customer.objects.filter(owned(who))
+            kind, found = "customer", customers.order_by("-pk").values_list("pk", flat=True).first()
+    return None if found is None else about_of(who, kind, found)
+
+
 def _quote(who: User, record: int) -> About:
     rows = Revision.objects.filter(owned(who, "quote__owner")).select_related(
         "quote__customer", "quote__deal", "quote__contact"

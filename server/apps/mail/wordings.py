@@ -10,11 +10,12 @@ from apps.people.access import sells
 from apps.people.models import ADMIN, User
 from routecore.mailing import fields_of
 
-KINDS = ("quote", "order", "invoice", "free")
+KINDS = ("quote", "reminder", "order", "invoice", "free")
 #: What a text may name, by kind; the first are of every mail.
 ALWAYS = ("contact", "customer", "sender", "house", "phone")
 FIELDS = {
     "quote": (*ALWAYS, "number", "total", "valid_until", "reference"),
+    "reminder": (*ALWAYS, "number", "total", "valid_until", "reference"),
     "order": (*ALWAYS, "number", "total", "reference"),
     "invoice": (*ALWAYS, "number", "total", "due_on"),
     "free": ALWAYS,
@@ -26,6 +27,11 @@ _EN = {
         "Quote {number} for {customer}",
         "Dear {contact},\n\nenclosed is our quote {number} over {total}. It holds until {valid_until}.\n\n"
         "If anything should be otherwise, a reply to this mail is enough.\n\nKind regards\n{sender}\n{house}",
+    ),
+    "reminder": (
+        "Our quote {number} holds until {valid_until}",
+        "Dear {contact},\n\nour quote {number} over {total} holds until {valid_until}; it is enclosed once more.\n\n"
+        "Shall we go ahead, or should anything be otherwise? A short reply is enough.\n\nKind regards\n{sender}\n{house}",
     ),
     "order": (
         "Order {number}",
@@ -44,6 +50,11 @@ _DE = {
         "Angebot {number} für {customer}",
         "Guten Tag {contact},\n\nanbei unser Angebot {number} über {total}. Es gilt bis {valid_until}.\n\n"
         "Soll etwas anders sein, genügt eine Antwort auf diese Mail.\n\nFreundliche Grüße\n{sender}\n{house}",
+    ),
+    "reminder": (
+        "Unser Angebot {number} gilt bis {valid_until}",
+        "Guten Tag {contact},\n\nunser Angebot {number} über {total} gilt bis {valid_until}; es liegt noch einmal bei.\n\n"
+        "Dürfen wir es ausführen, oder soll etwas anders sein? Eine kurze Antwort genügt.\n\nFreundliche Grüße\n{sender}\n{house}",
     ),
     "order": (
         "Auftrag {number}",
@@ -84,6 +95,15 @@ def words_for(who: User, kind: str, language: str) -> Words:
     return Words(subject=subject, body=body, whose="shipped")
 
 
+def refuse_unknown_fields(kind: str, subject: str, body: str) -> None:
+    """Raise ``Invalid`` for a field that a mail of this kind does not know."""
+    for path, text in (("subject", subject), ("body", body)):
+        unknown = [name for name in fields_of(text) if name not in FIELDS[kind]]
+        if unknown:
+            allowed = ", ".join(f"{{{name}}}" for name in FIELDS[kind])
+            raise Invalid("unknown", path=path, facts={"what": "facts", "allowed": allowed})
+
+
 @transaction.atomic
 def keep_wording(
     who: User, kind: str, language: str, *, subject: str, body: str, own: bool
@@ -95,11 +115,7 @@ def keep_wording(
     if kind not in KINDS or language not in SHIPPED:
         raise Invalid("unknown_choice", path="kind", facts={"value": f"{kind} {language}"})
     subject = " ".join(subject.split())
-    for path, text in (("subject", subject), ("body", body)):
-        unknown = [name for name in fields_of(text) if name not in FIELDS[kind]]
-        if unknown:
-            allowed = ", ".join(f"{{{name}}}" for name in FIELDS[kind])
-            raise Invalid("unknown", path=path, facts={"what": "facts", "allowed": allowed})
+    refuse_unknown_fields(kind, subject, body)
     return Wording.objects.create(
         kind=kind,
         language=language,

@@ -3809,6 +3809,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mail-words/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Words
+         * @description How words come out on a real record. Nothing is stored.
+         */
+        post: operations["try_mail_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mail-signature": {
         parameters: {
             query?: never;
@@ -12707,7 +12727,7 @@ export interface components {
         };
         /**
          * DraftQuery
-         * @description Of which record; to which contact, and in which language, where it is not the usual one.
+         * @description Of which record; to which contact, in which language, with which words, where these are not the usual ones.
          */
         DraftQuery: {
             /**
@@ -12725,11 +12745,17 @@ export interface components {
              * @enum {string}
              */
             language: "" | "en" | "de";
+            /**
+             * Words
+             * @default
+             * @enum {string}
+             */
+            words: "" | "reminder";
         };
         /**
          * MailDraft
          * @description How a mail begins: whom it may go to, its words in the buyer's language, what is missing in them, what may go
-         *     along, and the day that is proposed to ask about it.
+         *     along, the day that is proposed to ask about it, and the one on which somebody is to ask already (``planned_on``).
          */
         MailDraft: {
             /** To */
@@ -12756,6 +12782,8 @@ export interface components {
             follow_up_on: string | null;
             /** Follow Up */
             follow_up: string;
+            /** Planned On */
+            planned_on: string | null;
         };
         /**
          * MailPaper
@@ -12938,7 +12966,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "quote" | "order" | "invoice" | "free";
+            kind: "quote" | "reminder" | "order" | "invoice" | "free";
             /**
              * Language
              * @enum {string}
@@ -12962,7 +12990,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "quote" | "order" | "invoice" | "free";
+            kind: "quote" | "reminder" | "order" | "invoice" | "free";
             /**
              * Language
              * @enum {string}
@@ -12977,6 +13005,42 @@ export interface components {
              * @default true
              */
             own: boolean;
+        };
+        /**
+         * TriedOut
+         * @description The same on a record of one's own, the newest there is; ``missing`` are fields without a value there.
+         */
+        TriedOut: {
+            /** Record */
+            record: string;
+            /** Customer */
+            customer: string;
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** Missing */
+            missing: string[];
+        };
+        /**
+         * TriedIn
+         * @description Words as they are typed.
+         */
+        TriedIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "reminder" | "order" | "invoice" | "free";
+            /**
+             * Language
+             * @enum {string}
+             */
+            language: "en" | "de";
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
         };
         /**
          * SignatureIO
@@ -18565,6 +18629,7 @@ export interface operations {
                 record: number;
                 contact?: number | null;
                 language?: "" | "en" | "de";
+                words?: "" | "reminder";
             };
             header?: never;
             path?: never;
@@ -18679,7 +18744,7 @@ export interface operations {
     get_mail_words: {
         parameters: {
             query: {
-                kind: "quote" | "order" | "invoice" | "free";
+                kind: "quote" | "reminder" | "order" | "invoice" | "free";
                 language: "en" | "de";
             };
             header?: never;
@@ -18719,6 +18784,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WordingOut"];
+                };
+            };
+        };
+    };
+    try_mail_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
         };

@@ -151,6 +151,11 @@ export const router = createRouter({
       meta: { title: 'app.places.quotes' },
     },
     {
+      path: '/quotes/remind',
+      component: () => import('@/features/quotes/pages/RemindPage.vue'),
+      meta: { title: 'quotes.remind.title' },
+    },
+    {
       path: '/quotes/:id(\\d+)',
       component: () => import('@/features/quotes/pages/QuotePage.vue'),
       meta: { title: 'app.titles.quote' },

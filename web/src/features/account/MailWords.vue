@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** How one's mails begin and end: a signature, and the words of each kind; an administrator keeps the house's. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
-import { api, take } from '@/api/client'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
 import { useFormAct } from '@/kit/form/useFormAct'
@@ -10,7 +10,7 @@ import ChoiceField from '@/kit/form/ChoiceField.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
 
-const KINDS = ['quote', 'order', 'invoice', 'free'] as const
+const KINDS = ['quote', 'reminder', 'order', 'invoice', 'free'] as const
 const LANGUAGES = ['en', 'de'] as const
 type Whose = 'own' | 'house' | 'shipped'
 const client = useQueryClient()
@@ -55,12 +55,23 @@ const keep = (words: { subject: string; body: string }) =>
     client.setQueryData(key.value, await take(api.PUT('/api/mail-words', { body: given })))
     say(t(words.body ? 'account.mail.kept' : 'account.mail.tookBack'))
   })
+const named = (open: string[]) =>
+  open.map((each) => t(`mail.fields.${each as 'contact'}`)).join(', ')
 const sign = () =>
   run(async () => {
     const told = await take(api.PUT('/api/mail-signature', { body: { text: signature.value } }))
     client.setQueryData(['mail-signature'], told)
     say(t('account.mail.signed'))
   })
+/** The words as they are typed, on a record of one's own. */
+const tried = shallowRef<Shapes['TriedOut'] | null>(null)
+const tryOn = () =>
+  run(async () => {
+    const given = { kind: kind.value, language: language.value }
+    const body_ = { ...given, subject: subject.value, body: body.value }
+    tried.value = await take(api.POST('/api/mail-words/try', { body: body_ }))
+  })
+watch([kind, language], () => (tried.value = null))
 const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'))
 </script>
 
@@ -98,10 +109,27 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
       <ElButton native-type="submit" :loading="busy" :disabled="!body.trim()">{{
         t('account.mail.keep')
       }}</ElButton>
+      <ElButton :disabled="busy || !body.trim()" @click="tryOn">{{
+        t('account.mail.tryOn')
+      }}</ElButton>
       <ElButton v-if="mine" text :disabled="busy" @click="keep({ subject: '', body: '' })">{{
         t('account.mail.takeBack')
       }}</ElButton>
     </ElForm>
+    <article v-if="tried" class="tried" :aria-label="t('account.mail.tryOn')">
+      <p class="soft">
+        {{
+          tried.record
+            ? t('account.mail.triedOn', { customer: tried.customer, record: tried.record })
+            : t('account.mail.triedFor', { customer: tried.customer })
+        }}
+      </p>
+      <b>{{ tried.subject }}</b>
+      <pre>{{ tried.body }}</pre>
+      <p v-if="tried.missing.length" class="open" role="status">
+        {{ t('mail.stillOpen', { fields: named(tried.missing) }) }}
+      </p>
+    </article>
   </section>
 </template>
 
@@ -111,6 +139,22 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
   grid-template-columns: 1fr 1fr;
   gap: 8px 16px;
   margin-top: 18px;
+}
+.el-button + .el-button {
+  margin-left: 8px;
+}
+.tried {
+  margin-top: 14px;
+  padding-left: 14px;
+  border-left: 4px solid var(--rule);
+}
+.tried pre {
+  font: inherit;
+  white-space: pre-wrap;
+  margin: 6px 0;
+}
+.open {
+  color: var(--signal);
 }
 section :deep(.el-form-item) {
   margin-bottom: 8px;

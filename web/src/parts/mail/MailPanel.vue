@@ -8,6 +8,7 @@ import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
+import { day as dayOf } from '@/kit/format/format'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import StepPanel from '@/kit/step/StepPanel.vue'
@@ -15,18 +16,25 @@ import { t } from '@/words'
 import MailFollow from './MailFollow.vue'
 import { blank, mailsKey, openIn, peopleIn, type MailKind, type MailTo, type Typed } from './mails'
 
-const props = defineProps<{ kind: MailKind; record: number; title: string }>()
-const emit = defineEmits<{ close: [] }>()
+const props = defineProps<{ kind: MailKind; record: number; title: string; reminds?: boolean }>()
+const emit = defineEmits<{ close: []; sent: [] }>()
 const client = useQueryClient()
 const ANOTHER = -1
-const name = `mail-${props.kind}-${props.record}`
+const name = `mail-${props.kind}-${props.record}${props.reminds ? '-reminder' : ''}`
 const { form, clear } = useKeptForm<Typed>(me.value?.id ?? 0, name, 1, blank)
 const contactAsked = computed(() => (form.value.contact === ANOTHER ? null : form.value.contact))
 const { data, error, refetch } = useQuery({
-  queryKey: computed(() => ['mail-draft', props.kind, props.record, contactAsked.value]),
+  queryKey: computed(() => [
+    'mail-draft',
+    props.kind,
+    props.record,
+    contactAsked.value,
+    props.reminds,
+  ]),
   queryFn: ({ signal }) => {
     const { kind, record } = props
-    const query = { kind, record, contact: contactAsked.value ?? undefined }
+    const words = props.reminds ? ('reminder' as const) : undefined
+    const query = { kind, record, contact: contactAsked.value ?? undefined, words }
     return take(api.GET('/api/mail-draft', { params: { query }, signal }))
   },
   placeholderData: (before) => before,
@@ -60,6 +68,10 @@ const papers = computed({
 const followOn = computed({
   get: () => form.value.followOn ?? data.value?.follow_up_on ?? null,
   set: (now) => (form.value.followOn = now),
+})
+const follow = computed({
+  get: () => form.value.follow ?? !data.value?.planned_on,
+  set: (now) => (form.value.follow = now),
 })
 const missing = computed(() => openIn(`${subject.value}\n${body.value}`))
 const looking = ref(false)
@@ -107,7 +119,7 @@ const send = () =>
     fault.value = null
     wrong.value = hindrance()
     if (wrong.value) return
-    const asked = data.value?.follow_up_on && form.value.follow && followOn.value
+    const asked = data.value?.follow_up_on && follow.value && followOn.value
     await take(
       api.POST('/api/mails', {
         body: {
@@ -130,6 +142,7 @@ const send = () =>
     void client.invalidateQueries({ queryKey: mailsKey(props.kind, props.record) })
     if (asked) void client.invalidateQueries({ queryKey: ['today'] })
     say(t('mail.written'))
+    emit('sent')
     emit('close')
   })
 </script>
@@ -161,10 +174,13 @@ const send = () =>
         </ElCheckboxGroup>
         <MailFollow
           v-if="data.follow_up_on"
-          v-model:on="form.follow"
+          v-model:on="follow"
           v-model:day="followOn"
           v-model:who="form.followBy"
         />
+        <p v-if="data.planned_on" class="soft">
+          {{ t('mail.planned', { day: dayOf(data.planned_on) }) }}
+        </p>
       </div>
       <div class="words">
         <p class="soft">{{ t('mail.from', { sender: data.sender }) }}</p>

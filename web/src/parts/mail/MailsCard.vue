@@ -11,10 +11,17 @@ import { mailsKey, useMails, type Mail, type MailKind } from './mails'
 
 /** Loaded when somebody writes: a page is read more often than answered by mail. */
 const MailPanel = defineAsyncComponent(() => import('./MailPanel.vue'))
-const props = defineProps<{ kind: MailKind; record: number; may: boolean; name: string }>()
+const props = defineProps<{
+  kind: MailKind
+  record: number
+  may: boolean
+  name: string
+  /** Whether one is written at once. */
+  start?: boolean
+}>()
 const client = useQueryClient()
 const { data, error, refetch } = useMails(props.kind, () => props.record)
-const writing = ref(false)
+const writing = ref(props.start)
 const heading = computed(() => {
   const { kind, name } = props
   if (kind === 'deal' || kind === 'customer') return t('mail.free', { customer: name })

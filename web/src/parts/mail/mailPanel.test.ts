@@ -117,3 +117,23 @@ it('another person is greeted by name as long as nobody wrote otherwise', async 
   await shown()
   expect(again.get('textarea').element.value).toBe('Hello,')
 })
+
+it('does not ask for another follow-up where somebody asks already', async () => {
+  house({ planned_on: '2026-12-04' })
+  const panel = open()
+  await shown()
+  expect(panel.text()).toContain('Somebody asks about it on 4 Dec already.')
+  await panel.get('form').trigger('submit')
+  await shown()
+  expect(sent[0]?.follow_up).toBeNull()
+})
+it('of a reminder asks for its words, and says that it was sent', async () => {
+  house()
+  const props = { kind: 'quote', record: 9, title: 'Remind', reminds: true }
+  const { wrapper } = show(MailPanel, props, { stubs: { ChoiceField: true, DayField: true } })
+  await shown()
+  expect(asked.some((path) => path.includes('words=reminder'))).toBe(true)
+  await wrapper.get('form').trigger('submit')
+  await shown()
+  expect(Object.keys(wrapper.emitted())).toEqual(expect.arrayContaining(['sent', 'close']))
+})

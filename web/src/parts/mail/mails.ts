@@ -18,13 +18,14 @@ export interface Typed {
   subject: string | null
   body: string | null
   papers: string[] | null
-  follow: boolean
+  /** Null: asked about later, unless somebody is to ask already. */
+  follow: boolean | null
   followOn: string | null
   followBy: number | null
 }
 export const blank = (): Typed => ({
   ...{ contact: null, address: '', copies: '', self: false, subject: null, body: null },
-  ...{ papers: null, follow: true, followOn: null, followBy: null },
+  ...{ papers: null, follow: null, followOn: null, followBy: null },
 })
 
 /** While a mail is on its way, what became of it is looked up. */

@@ -126,6 +126,7 @@ export default {
     what: '{payable} {currency} for {customer}, valid to {day}. Prices and words are frozen and the PDF is made; later changes make a new revision.',
     dealFollows: 'The deal’s amount follows.',
     followUp: 'Ask about it on',
+    mail: 'then write to the buyer',
     act: 'Issue revision {letter}',
     done: 'Revision {letter} is issued; the follow-up is planned for {day}.',
   },

@@ -20,6 +20,8 @@ export default {
   write: 'Write on',
   send: 'Send it',
   written: 'The mail is on its way.',
+  planned: 'Somebody asks about it on {day} already.',
+  reminder: 'Quote {number}, {n} of {of}',
   follow: 'Ask about it',
   followOn: 'When',
   followBy: 'Who asks',

@@ -3,11 +3,19 @@
 import type { Shapes } from '@/api/client'
 import MailsCard from '@/parts/mail/MailsCard.vue'
 import BuyerCard from './BuyerCard.vue'
+import { isNext } from './writeNext'
 
-defineProps<{ quote: Shapes['QuoteOut'] }>()
+const props = defineProps<{ quote: Shapes['QuoteOut'] }>()
+const start = isNext(props.quote.id)
 </script>
 
 <template>
-  <MailsCard kind="quote" :record="quote.id" may :name="`${quote.number} ${quote.letter}`" />
+  <MailsCard
+    kind="quote"
+    :record="quote.id"
+    may
+    :name="`${quote.number} ${quote.letter}`"
+    :start="start"
+  />
   <BuyerCard :quote="quote" />
 </template>

@@ -97,6 +97,12 @@ const sums = computed(() => [
     @open="(row) => router.push(`/quotes/${row.revision_id}`)"
   >
     <template #starts>
+      <RouterLink
+        v-if="values.state === 'lapsing' && data?.rows.length && me?.sells"
+        class="btn"
+        :to="{ path: '/quotes/remind', query: values.owner ? { owner: values.owner } : {} }"
+        >{{ tn('quotes.remind.to', data.rows.length) }}</RouterLink
+      >
       <ElButton :aria-expanded="filing" @click="filing = !filing">{{
         t('quotes.fromFile')
       }}</ElButton>

@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import type { Shapes } from '@/api/client'
 import DayField from '@/kit/form/DayField.vue'
 import { addDays, day, figure, todayIso } from '@/kit/format/format'
+import { useWritesAfter, writeNext } from '@/features/quotes/buyer/writeNext'
 import StepPanel from '@/kit/step/StepPanel.vue'
 import { t } from '@/words'
 
@@ -16,14 +17,19 @@ const props = defineProps<{
 const emit = defineEmits<{ issue: [followUp: string]; close: [] }>()
 const today = todayIso()
 const planned = addDays(today, props.quote.follow_up_days)
+const mails = useWritesAfter()
 const followUp = ref(planned < props.validUntil ? planned : props.validUntil)
+function issue(): void {
+  writeNext(mails.value ? props.quote.id : 0)
+  emit('issue', followUp.value)
+}
 </script>
 
 <template>
   <StepPanel
     :title="t('desk.issue.title', { letter: quote.letter, number: quote.number })"
     @close="emit('close')"
-    @go="emit('issue', followUp)"
+    @go="issue"
   >
     <p class="what">
       {{
@@ -43,6 +49,7 @@ const followUp = ref(planned < props.validUntil ? planned : props.validUntil)
       name="follow_up"
       @update:model-value="(picked) => picked && (followUp = picked)"
     />
+    <ElCheckbox v-model="mails">{{ t('desk.issue.mail') }}</ElCheckbox>
     <ElButton type="primary" native-type="submit" :loading="busy">
       {{ t('desk.issue.act', { letter: quote.letter }) }}
     </ElButton>
