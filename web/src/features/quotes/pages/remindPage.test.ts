@@ -1,29 +1,12 @@
 import { afterEach, expect, it } from 'vitest'
-import { serve, show, shown } from '@/test/server'
 import MailPanel from '@/parts/mail/MailPanel.vue'
+import { serve, show, shown } from '@/test/server'
 import RemindPage from './RemindPage.vue'
 
 const row = (revision_id: number) => ({
   ...{ revision_id, number: `Q-${revision_id}`, letter: 'A', customer: 'Wren', currency: 'EUR' },
   ...{ valid_until: '2026-12-02', payable: '10.00' },
 })
-afterEach, expect, it } from 'vitest'
-import { serve, show, shown } from '@/test/server'
-import MailPanel from '@/parts/mail/MailPanel.vue'
-import RemindPage from './RemindPage.vue'
-
-const row = (revision_id: number) => ({
-  ...{ revision_id, number: `Q-${revision_id}`, letter: 'A', customer: 'Wren', currency: 'EUR' },
-  ...{ valid_until: '2026-12-02', payable: '10.00' },
-})
-const stubs = {
-  MailPanel: {
-    props: ['record', 'title'],
-    emits: ['sent', 'close'],
-    template:
-      '<i class="panel">{{ title }}<b @click="$emit(\'sent\'); $emit(\'close\')" /><u @click="$emit(\'close\')" /></i>',
-  },
-}
 afterEach(() => {
   document.body.innerHTML = ''
 })
@@ -38,7 +21,7 @@ it('quotes about to lapse are written about in order; sent and passed over are t
     await shown()
   }
   await shown()
-  await wrapper.get('footer button').trigger('click')
+  await wrapper.get('.step').trigger('click')
   expect(panel().props('title')).toBe('Quote Q-7 A, 1 of 3')
   await tell('sent', 'close')
   expect(panel().props('title')).toBe('Quote Q-8 A, 2 of 3')
