@@ -65,6 +65,7 @@ def test_of_two_quotes_the_one_that_is_chosen_is_the_deals_amount(
         "link", name=re.compile("^Deal")
     ).click()
     expect(page.get_by_role("heading", name="Two ways to fence it")).to_be_visible()
+    expect(page.locator(".sum")).to_contain_text("the issued quote")
     small = page.locator(".sum").inner_text()
     page.get_by_role("button", name="Start a quote").press("Enter")
     issue(page, "40")
