@@ -150,7 +150,7 @@ def report(part: str, *, wrong: bool = False) -> dict[str, float]:
 
 
 def main() -> None:
-    """Print the scores of both halves."""
+    """Print the scores of every part."""
     parser = ArgumentParser(description=__doc__)
     parser.add_argument("--wrong", action="store_true")
     parser.add_argument("--part", choices=PARTS)

@@ -7,7 +7,7 @@ from django.db import connection
 import pytest
 
 from apps.catalogue.called import goods, keep_word
-from apps.catalogue.models import ItemWord
+from apps.catalogue.models import Item, ItemWord
 from demo.catalogue import ITEMS, SOLD_IN
 from demo.ranges import as_rows
 from demo.words import words_of
@@ -81,6 +81,17 @@ def test_an_item_that_is_sold_no_more_is_read_no_more(world: World, as_ilse: Cal
     world.post.active = False
     world.post.save()
     assert as_ilse("post", "items/read-mail", text)["lines"] == []
+
+
+def test_one_item_in_the_place_of_another_is_noticed(world: World, as_ilse: Caller) -> None:
+    text = {"text": "12 chestnut posts, 3 rolls galvanised wire"}
+    Item.objects.filter(pk=world.wire.pk).update(active=False)
+    [line] = as_ilse("post", "items/read-mail", text)["lines"]
+    assert line["meant"][0]["item"]["code"] == "POST-25"
+    Item.objects.filter(pk=world.post.pk).update(active=False)
+    Item.objects.filter(pk=world.wire.pk).update(active=True)
+    [line] = as_ilse("post", "items/read-mail", text)["lines"]
+    assert line["meant"][0]["item"]["code"] == "WIRE-2"
 
 
 def test_a_customer_of_somebody_else_tells_nothing(world: World) -> None:

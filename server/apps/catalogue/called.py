@@ -24,7 +24,9 @@ def goods() -> Goods:
 
 def _stamp() -> tuple[object, ...]:
     """What changes when an item, a unit or a word does."""
-    items = Item.objects.filter(active=True).aggregate(n=Count("pk"), v=Sum("version"))
+    items = Item.objects.filter(active=True).aggregate(
+        n=Count("pk"), keys=Sum("pk"), last=Max("pk"), v=Sum("version")
+    )
     units = ItemUnit.objects.aggregate(n=Count("pk"), last=Max("pk"), sum=Sum("factor"))
     words = ItemWord.objects.aggregate(n=Count("pk"), last=Max("pk"))
     return (*items.values(), *units.values(), *words.values())

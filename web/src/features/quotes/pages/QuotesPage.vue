@@ -52,6 +52,13 @@ const { data, error, refetch, isPlaceholderData } = useQuery({
   },
   placeholderData: (before) => before,
 })
+/** What the list is narrowed by, for those who go on with what it shows. */
+const shownBy = computed(() => {
+  const { owner, words, since, until } = values.value
+  return Object.fromEntries(
+    Object.entries({ owner, words, since, until }).filter(([, value]) => value),
+  )
+})
 const STATES = [
   'draft',
   'issued',
@@ -100,7 +107,7 @@ const sums = computed(() => [
       <RouterLink
         v-if="values.state === 'lapsing' && data?.rows.length && me?.sells"
         class="btn"
-        :to="{ path: '/quotes/remind', query: values.owner ? { owner: values.owner } : {} }"
+        :to="{ path: '/quotes/remind', query: shownBy }"
         >{{ tn('quotes.remind.to', data.rows.length) }}</RouterLink
       >
       <ElButton :aria-expanded="filing" @click="filing = !filing">{{

@@ -14,11 +14,16 @@ import { t, tn } from '@/words'
 
 type Done = 'sent' | 'passed'
 const route = useRoute()
-const owner = Number(route.query.owner) || undefined
+/** The list that one came from was narrowed by these; nobody else is written to. */
+const by = Object.fromEntries(
+  ['owner', 'words', 'since', 'until']
+    .map((name) => [name, route.query[name]])
+    .filter(([, value]) => typeof value === 'string' && value),
+)
 const { data, error, refetch } = useQuery({
-  queryKey: ['quotes', 'remind', owner],
+  queryKey: ['quotes', 'remind', by],
   queryFn: ({ signal }) => {
-    const query = { state: 'lapsing' as const, sort: 'valid' as const, owner }
+    const query = { state: 'lapsing' as const, sort: 'valid' as const, ...by }
     return take(api.GET('/api/quotes', { params: { query }, signal }))
   },
   staleTime: Infinity,

@@ -12,7 +12,7 @@ afterEach(() => {
 })
 
 it('quotes about to lapse are written about in order; sent and passed over are told apart', async () => {
-  serve(() => Promise.resolve({ rows: [row(7), row(8), row(9)], count: 3 }))
+  const asked = serve(() => Promise.resolve({ rows: [row(7), row(8), row(9)], count: 3 }))
   const { wrapper } = show(RemindPage, {}, { stubs: { MailPanel: true } })
   const panel = () => wrapper.findComponent(MailPanel)
   const tell = async (...events: ('sent' | 'close')[]) => {
@@ -21,6 +21,7 @@ it('quotes about to lapse are written about in order; sent and passed over are t
     await shown()
   }
   await shown()
+  expect(asked[0]).toContain('state=lapsing')
   await wrapper.get('.step').trigger('click')
   expect(panel().props('title')).toBe('Quote Q-7 A, 1 of 3')
   await tell('sent', 'close')
