@@ -2,7 +2,12 @@
  * Before each test: an empty browser, and a server that must be spoken for. After it: nothing that
  * Vue warned of, as of two rows with one key.
  */
+import { disableAutoUnmount, enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, beforeEach, expect, vi, type MockInstance } from 'vitest'
+
+// The files share one browser (vite.config.ts): no page of a test outlives it.
+disableAutoUnmount()
+enableAutoUnmount(afterEach)
 
 let warned: MockInstance<typeof console.warn>
 
