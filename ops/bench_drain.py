@@ -147,9 +147,7 @@ def main() -> int:
     stack = stack_of_drain()
     try:
         database.start(stack.database)
-        stack.manage("migrate", "--no-input", "--verbosity", "0")
-        stack.manage("grant_rights")
-        stack.manage("load_demo", "--if-empty", "--books", str(stack.books))
+        stack.manage("make_ready", "--demo-books", str(stack.books))
         stack.start("backoffice")
         stack.manage("write_waiting", "--orders", str(orders * len(WORKERS) + WARM_UP))
         sleep(2)

@@ -142,13 +142,9 @@ class Stack:
         """Database, tables, demo data, processes, in order; returns when the whole answers."""
         refuse_tls_alone()
         database.start(self.database)
-        self.manage("migrate", "--no-input", "--verbosity", "0")
-        self.manage("grant_rights")
-        self.manage("clearsessions")
-        if os.environ.get("VIVID_DEMO", "1") == "1":
-            self.manage("load_demo", "--if-empty", "--books", str(self.books))
+        demo = os.environ.get("VIVID_DEMO", "1") == "1"
+        self.manage("make_ready", *(("--demo-books", str(self.books)) if demo else ()))
         database.finished(self.database)
-        self.manage("collectstatic", "--no-input", "--verbosity", "0")
         try:
             for name in NAMES:
                 self.start(name)

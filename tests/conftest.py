@@ -1,17 +1,48 @@
 """What all tests share. Playwright's loop runs in this process, so Django must be told so."""
 
+from collections.abc import Iterator
 import os
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
 from hypothesis import settings
 import pytest
+from pytest_django.plugin import DjangoDbBlocker
 from xdist.remote import Producer
 from xdist.scheduler import LoadScopeScheduling
 from xdist.scheduler.protocol import Scheduling
 
 settings.register_profile("house", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("house")
+
+
+def turn_to(schema: str) -> None:
+    """What is asked from now on, is asked of this schema."""
+    from django.db import connection
+
+    connection.close()
+    connection.settings_dict["NAME"] = schema
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(
+    django_test_environment: None,
+    django_db_modify_db_settings: None,
+    django_db_blocker: DjangoDbBlocker,
+) -> Iterator[None]:
+    """The tests' tables: a copy, where Django would migrate anew in each process."""
+    from django.db import connection
+
+    from ops import prepared
+
+    own, schema = connection.settings_dict["NAME"], connection.creation._get_test_db_name()
+    prepared.tables_into(schema)
+    with django_db_blocker.unblock():
+        turn_to(schema)
+        yield
+        with connection.cursor() as cursor:
+            cursor.execute(f"DROP DATABASE `{schema}`")
+        turn_to(own)
 
 
 class _TwoAtATime(LoadScopeScheduling):

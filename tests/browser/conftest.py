@@ -5,12 +5,10 @@ import os
 import signal
 from typing import Any
 
-import MySQLdb
 from playwright.sync_api import Page, expect
 import pytest
 
-from config.paths import load_secrets
-from ops import database
+from ops import database, prepared
 from ops.browser import BROWSER, FLAGS
 from ops.stack import Stack, of_browser_tests
 
@@ -40,18 +38,7 @@ def stack(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Stack]:
     running = of_browser_tests(tmp_path_factory.mktemp("stack"))
     running.refuse_busy_ports()
     database.start(running.database)
-    link = MySQLdb.connect(
-        host="127.0.0.1",
-        port=running.database.port,
-        user="vividroute",
-        password=load_secrets()["database"],
-    )
-    link.query(f"DROP DATABASE IF EXISTS {running.database_name}")
-    link.query(
-        f"CREATE DATABASE {running.database_name} CHARACTER SET utf8mb4 "
-        "COLLATE utf8mb4_uca1400_as_ci"
-    )
-    link.close()
+    prepared.demo_into(running.database_name, running.books)
     try:
         running.bring_up()
         yield running

@@ -41,6 +41,7 @@ from demo.factories import (
     UnitFactory,
     UserFactory,
 )
+from tests.server.again import Again
 from tests.server.office import Office
 
 D = Decimal
@@ -130,6 +131,12 @@ def _prices_are_read_anew() -> None:
 @pytest.fixture
 def world(db: None) -> World:
     """Two reps and their lead in one team, a rep of another team, goods, and Ilse's customer."""
+    world: World = again("world")
+    return world
+
+
+def make_world() -> World:
+    """The same, where there was nothing."""
     team, other = TeamFactory(name="Orchard patch"), TeamFactory(name="Elsewhere")
     for position, (code, name, probability, outcome) in enumerate(STAGES, start=1):
         StageFactory(
@@ -202,6 +209,12 @@ def draft(world: World, *, percent: str | None = None, posts: str = "20") -> Dra
 @pytest.fixture
 def drafted(world: World) -> Revision:
     """A draft with two lines, from the deal."""
+    made: Revision = again("drafted")
+    return made
+
+
+def make_drafted(world: World) -> Revision:
+    """The same, where there was none."""
     made = start_quote(world.ilse, today=world.today, deal_id=world.deal.pk)
     return save_draft(
         world.ilse, made.pk, made.version, draft(world, percent="3"), today=world.today
@@ -210,10 +223,21 @@ def drafted(world: World) -> Revision:
 
 @pytest.fixture
 def issued(world: World, drafted: Revision) -> Revision:
-    """The same, issued as revision A."""
+    """The same, issued as revision A; it is drawn anew where a test changed the draft before."""
+    if Revision.objects.get(pk=drafted.pk).version != drafted.version:
+        return make_issued(world, drafted)
+    made: Revision = again("issued")
+    return made
+
+
+def make_issued(world: World, drafted: Revision) -> Revision:
+    """The same, where it was not."""
     return issue_revision(
         world.ilse, drafted.pk, drafted.version, today=world.today, now=timezone.now()
     )
+
+
+again = Again(world=make_world, drafted=make_drafted, issued=make_issued)
 
 
 @pytest.fixture

@@ -3,8 +3,7 @@
 from collections.abc import Iterator
 from decimal import Decimal
 
-from django.core.management import call_command
-from django.db import transaction
+from django.db import connection
 from django.db.models import F, Sum
 from django.utils import timezone
 import pytest
@@ -23,7 +22,9 @@ from apps.orders.queries import state_of
 from apps.quotes.models import QuoteLine, Revision
 from apps.stock.models import Reservation, SetAside
 from demo.books import write_books
+from ops import prepared
 from routecore.casefile import differences, price_case
+from tests.conftest import turn_to
 from tests.server.office import Office
 
 SAMPLE = 40
@@ -31,11 +32,16 @@ SAMPLE = 40
 
 @pytest.fixture(scope="module")
 def demo(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[None]:
-    """The demo data in the test database, gone again after these tests."""
-    with django_db_blocker.unblock(), transaction.atomic():
-        call_command("load_demo", verbosity=0)
+    """The demo data, in a database beside the tests' own."""
+    own = connection.settings_dict["NAME"]
+    beside = f"{own}_demo"
+    prepared.demo_into(beside)
+    with django_db_blocker.unblock():
+        turn_to(beside)
         yield
-        transaction.set_rollback(True)
+        turn_to(own)
+        with connection.cursor() as cursor:
+            cursor.execute(f"DROP DATABASE `{beside}`")
 
 
 pytestmark = [pytest.mark.django_db, pytest.mark.usefixtures("demo")]
