@@ -2,6 +2,7 @@
 
 To migrate takes the better part of a minute, to load the demo half of one; to copy either, a second
 or two. What was made lies beside the tests' database, and is made anew where its sources differ.
+``python -m ops.prepared`` makes what is missing, before anybody asks.
 """
 
 from collections.abc import Callable, Iterator
@@ -98,3 +99,7 @@ def _dump_after(made: Path, *command: str) -> None:
 def _copy(made: Path, schema: str) -> None:
     with made.open("rb") as source:
         load(database.of_tests(), schema, source)
+
+
+if __name__ == "__main__":
+    _demo()

@@ -99,7 +99,7 @@ class Stack:
             "web": [
                 PYTHON, "-m", "gunicorn", "config.wsgi", "--bind", bind,
                 "--worker-class", "gthread", "--workers", "3", "--threads", "8",
-                "--max-requests", "20000", "--keep-alive", "65", "--log-level", "warning",
+                "--preload", "--max-requests", "20000", "--keep-alive", "65", "--log-level", "warning",
             ],
         }[name]  # fmt: skip
 

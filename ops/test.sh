@@ -18,12 +18,13 @@ front_end() {
 mkdir -p var
 (set -e; renice -n 10 $BASHPID >/dev/null; front_end) >var/front-end.log 2>&1 &
 front_end=$!
-stop() { kill $front_end 2>/dev/null || true; python -m ops.database stop --test || true; }
+stop() { kill $(jobs -p) 2>/dev/null || true; python -m ops.database stop --test || true; }
 trap stop EXIT
 
+python -m ops.database start --test
+python -m ops.prepared &
 ops/checks.sh
 
-python -m ops.database start --test
 say "core, reference, server and browser tests"
 # Two processes: the browser's tests wait where the others compute.
 passed=0
