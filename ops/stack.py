@@ -39,6 +39,7 @@ class Stack:
     office_port: int
     mailbox_port: int = field(default_factory=free_port)
     smtp_port: int = field(default_factory=free_port)
+    imap_port: int = field(default_factory=free_port)
     folder: Path
     tied: bool = False
     processes: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
@@ -82,6 +83,7 @@ class Stack:
             "VIVID_BACKOFFICE_PORT": str(self.office_port),
             "VIVID_MAILBOX_TOKEN": load_secrets()["mailbox"],
             "VIVID_SMTP_PORT": os.environ.get("VIVID_SMTP_PORT", str(self.smtp_port)),
+            "VIVID_IMAP_PORT": os.environ.get("VIVID_IMAP_PORT", str(self.imap_port)),
             "VIVID_DB_PORT": str(self.database.port),
             "VIVID_DB_NAME": self.database_name,
             "VIVID_FILES": str(self.files),
@@ -104,7 +106,8 @@ class Stack:
         }[name]  # fmt: skip
 
     def _mailbox(self) -> list[str]:
-        ports = ["--smtp", str(self.smtp_port), "--port", str(self.mailbox_port)]
+        ports = ["--smtp", str(self.smtp_port), "--imap", str(self.imap_port)]
+        ports += ["--port", str(self.mailbox_port)]
         return [*ports, "--folder", str(self.folder / "mailbox")]
 
     def manage(self, *arguments: str) -> None:
@@ -130,6 +133,7 @@ class Stack:
             (self.office_port, "VIVID_BACKOFFICE_PORT"),
             (self.mailbox_port, "VIVID_MAILBOX_PORT"),
             (self.smtp_port, "VIVID_SMTP_STANDIN_PORT"),
+            (self.imap_port, "VIVID_IMAP_STANDIN_PORT"),
         )
         for port, name in ports:
             if not comes_free(port, 2):
@@ -226,6 +230,7 @@ def of_application(*, tied: bool = False) -> Stack:
         office_port=int(os.environ.get("VIVID_BACKOFFICE_PORT", "8071")),
         mailbox_port=int(os.environ.get("VIVID_MAILBOX_PORT", "8072")),
         smtp_port=int(os.environ.get("VIVID_SMTP_STANDIN_PORT", "8073")),
+        imap_port=int(os.environ.get("VIVID_IMAP_STANDIN_PORT", "8074")),
         folder=VAR,
     )
 

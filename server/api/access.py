@@ -119,10 +119,11 @@ AREAS = (
         ),
     ),
     Area(
-        name="mail: written, sent, its words",
+        name="mail: written, sent, received, its words",
         roles=SELL,
         operations=(
             *("get_mail_draft", "write_mail", "list_mails", "get_mail_file", "decide_mail"),
+            *("list_arrived_mails", "get_arrived_file"),
             *(
                 "get_mail_words",
                 "keep_mail_words",

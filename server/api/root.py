@@ -4,6 +4,7 @@ from ninja import NinjaAPI
 
 from api import (
     agreements,
+    arrived,
     billing,
     calendars,
     catalogue,
@@ -90,6 +91,7 @@ AREAS = (
         handovers,
         links,
         mail,
+        arrived,
         news,
         sync,
         go,

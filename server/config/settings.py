@@ -174,7 +174,16 @@ SMTP_PORT = int(os.environ.get("VIVID_SMTP_PORT", "8073"))
 SMTP_SECURITY = os.environ.get("VIVID_SMTP_SECURITY", "plain")
 SMTP_USER = os.environ.get("VIVID_SMTP_USER", "")
 SMTP_PASSWORD = os.environ.get("VIVID_SMTP_PASSWORD", "")
-#: The house's address: mail leaves under it, with the person's name; answers go to the person's own.
+#: Where the house's mailbox is read (the stand-in without settings); with an empty host none is.
+IMAP_HOST = os.environ.get("VIVID_IMAP_HOST", "127.0.0.1")
+IMAP_PORT = int(os.environ.get("VIVID_IMAP_PORT", "8074"))
+IMAP_SECURITY = os.environ.get("VIVID_IMAP_SECURITY", "plain")
+IMAP_USER = os.environ.get("VIVID_IMAP_USER", "")
+IMAP_PASSWORD = os.environ.get(
+    "VIVID_IMAP_PASSWORD", "" if "VIVID_IMAP_HOST" in os.environ else _secrets["mailbox"]
+)
+#: The house's address: mail leaves under it, with the person's name, and its mailbox is what is read; where none is,
+#: answers go to the person's own.
 MAIL_FROM = os.environ.get("VIVID_MAIL_FROM", "sales@quillfen.example")
 #: Orders up to ``most`` in the base currency hand themselves over ``minutes`` after they were written, where
 #: nothing is against it; without an amount none does.

@@ -14,4 +14,5 @@ MIDDLEWARE.remove("whitenoise.middleware.WhiteNoiseMiddleware")  # no collected 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "testserver"]
 SMTP_PORT = 9  # nor there
+IMAP_HOST = ""
 BACKOFFICE_URL = "http://127.0.0.1:9"  # nobody answers there; tests that need it start their own

@@ -25,6 +25,7 @@ class Letter:
     text: str
     files: tuple[str, ...]
     message_id: str
+    reply_to: str
 
 
 class Boxes:
@@ -39,6 +40,15 @@ class Boxes:
         """Lay a mail into the box of an address; another address has a box of its own."""
         with self.lock:
             self._box(address).add(body)
+
+    def open(self, address: str) -> None:
+        """Make the box of an address, where there is none."""
+        with self.lock:
+            self._box(address)
+
+    def letter(self, address: str, key: str) -> Letter | None:
+        """A mail of a box; None where there is none under this key."""
+        return next((each for each in self.letters(address) if each.key == key), None)
 
     def _box(self, address: str) -> mailbox.Maildir:
         known = address.lower()
@@ -70,6 +80,7 @@ class Boxes:
             text=text.get_content() if text else "",
             files=tuple(part.get_filename() or "?" for part in mail.iter_attachments()),
             message_id=str(mail["Message-ID"] or ""),
+            reply_to=str(mail["Reply-To"] or ""),
         )
 
     def switches(self) -> dict[str, bool]:

@@ -7,6 +7,7 @@ from http import HTTPStatus
 from http.server import ThreadingHTTPServer
 from urllib.parse import parse_qs, quote, urlsplit
 
+from standins.mailbox.answers import SAMPLES, answer
 from standins.mailbox.box import FAULTS, Boxes, Letter
 from standins.pages import PageHandler, page_server
 
@@ -48,7 +49,7 @@ class Handler(PageHandler):
     def _page(self, of: str) -> str:
         known = self.boxes.addresses()
         if of in dict(known):
-            return render_box(of, self.boxes.letters(of))
+            return render_box(of, self.boxes.letters(of), self._sign("form"))
         return render(known, self.boxes.switches(), self._sign("form"))
 
     def do_POST(self) -> None:
@@ -65,7 +66,18 @@ class Handler(PageHandler):
             return
         if fields.get("fault") in FAULTS:
             self.boxes.turn(fields["fault"])
-        self._go("/")
+        self._go(self._answered(fields) if "key" in fields else "/")
+
+    def _answered(self, fields: Mapping[str, str]) -> str:
+        """Lay the answer of whoever owns a box into the box of whom it goes to; where to look next."""
+        of = fields.get("of", "")
+        known = of in dict(self.boxes.addresses())
+        letter = self.boxes.letter(of, fields["key"]) if known else None
+        if letter is None:
+            return "/"
+        to, body = answer(letter, of, fields.get("sample", ""), fields.get("words", ""))
+        self.boxes.keep(to, body)
+        return f"/?of={quote(of)}"
 
 
 def door(*, wrong: bool) -> str:
@@ -93,18 +105,28 @@ def render(known: list[tuple[str, int]], switches: Mapping[str, bool], token: st
     return f"{HEAD}<p>The server {faults}</p>{rows or '<p>No mail has come yet.</p>'}</html>"
 
 
-def render_box(address: str, letters: list[Letter]) -> str:
-    """A mailbox, the newest mail first."""
-    rows = "".join(map(_letter, letters))
+def render_box(address: str, letters: list[Letter], token: str) -> str:
+    """A mailbox, the newest mail first; each can be answered as the one whose box it is."""
+    rows = "".join(_letter(letter, address, token) for letter in letters)
     return f"{HEAD}<p><a href=/>All mailboxes</a> · {escape(address)}</p>{rows}</html>"
 
 
-def _letter(letter: Letter) -> str:
+def _letter(letter: Letter, address: str, token: str) -> str:
     at = datetime.fromtimestamp(letter.at, UTC).strftime("%Y-%m-%d %H:%M")
     files = f"<p><small>{escape(', '.join(letter.files))}</small></p>" if letter.files else ""
+    hidden = "".join(
+        f"<input type=hidden name={name} value='{escape(value)}'>"
+        for name, value in (("of", address), ("key", letter.key), ("token", token))
+    )
+    samples = " ".join(
+        f"<button name=sample value={name}>{escape(words)}</button>"
+        for name, (words, _) in SAMPLES.items()
+    )
     return (
         f"<article><h2>{escape(letter.subject)}</h2><small>{escape(letter.sender)} · {at}</small>"
-        f"<pre>{escape(letter.text)}</pre>{files}</article>"
+        f"<pre>{escape(letter.text)}</pre>{files}<details><summary>Answer</summary>"
+        f"<form method=post action=/answer>{hidden}<textarea name=words rows=5 cols=70 aria-label=Words></textarea>"
+        f"<p><button name=sample value=free>Send these words</button> or {samples}</p></form></details></article>"
     )
 
 

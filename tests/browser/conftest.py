@@ -18,11 +18,8 @@ expect.set_options(timeout=20_000)
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
-    """Debian's Chromium, which asks nobody outside.
-
-    No page of a test lives long enough to repay that its scripts are compiled twice.
-    """
-    return {"executable_path": BROWSER, "args": [*FLAGS, "--js-flags=--no-opt --no-maglev"]}
+    """Debian's Chromium, which asks nobody outside."""
+    return {"executable_path": BROWSER, "args": FLAGS}
 
 
 @pytest.fixture(scope="session")

@@ -27,6 +27,12 @@ def press(boxes: httpx.Client, fault: str) -> None:
     boxes.post("/fault", data={"fault": fault, "token": token[1]})
 
 
+def buyers_box(boxes: httpx.Client) -> str:
+    """The first address that got mail and is not the house's."""
+    known = re.findall(r"of=([^']+)'", boxes.get("/").text)
+    return next(each for each in known if not each.startswith("sales"))
+
+
 def issued(page: Page, title: str) -> None:
     """A quote of forty posts, issued."""
     start(page, title)
@@ -69,9 +75,7 @@ def test_a_quote_is_sent_with_its_paper_and_asked_about_later(
     expect(card.get_by_role("link", name=re.compile(r"^Q.*\.pdf$"))).to_be_visible()
 
     boxes = mailboxes(stack)
-    address = re.search(r"of=([^']+)'", boxes.get("/").text)
-    assert address
-    read = boxes.get(f"/?of={address[1]}").text
+    read = boxes.get(f"/?of={buyers_box(boxes)}").text
     assert "The posts are cut next week." in read
     assert re.search(r"Q[\w-]+\.pdf", read)
     # The deal knows of it as well.
@@ -156,3 +160,50 @@ def test_words_are_tried_on_a_real_record(sign_in: Callable[[str], Page]) -> Non
     tried = card.get_by_role("article", name="On a real record")
     expect(tried).to_contain_text("As it comes out for")
     expect(tried).not_to_contain_text("{customer}")
+
+
+def test_an_answer_is_seen_where_the_deal_is_and_what_came_back_is_told(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    issued(page, "Posts with an answer")
+    card = page.get_by_role("region", name="Mail", exact=True)
+    boxes = mailboxes(stack)
+
+    def write(subject: str) -> None:
+        card.get_by_role("button", name="Write a mail…").press("Enter")
+        form = page.get_by_role("form", name=re.compile("^Send quote Q"))
+        field = form.get_by_role("textbox", name="Subject")
+        expect(field).to_have_value(re.compile("^Quote Q"))
+        field.press("Control+a")
+        page.keyboard.type(subject)
+        form.get_by_role("button", name="Send it").press("Enter")
+        expect(card.locator("summary", has_text=subject)).to_contain_text("Sent")
+
+    def answer(subject: str, sample: str) -> None:
+        """The buyer's answer to this mail, from the stand-in's page."""
+        of = buyers_box(boxes)
+        shown = boxes.get(f"/?of={of}").text
+        letter = next(part for part in shown.split("<article>") if f"<h2>{subject}<" in part)
+        fields = dict(re.findall(r"name=(of|key|token) value='([^']*)'", letter))
+        boxes.post("/answer", data={**fields, "sample": sample, "words": ""})
+
+    write("Is this right for you")
+    answer("Is this right for you", "accept")
+    came = card.locator("details.came")
+    expect(came.locator("summary")).to_contain_text("Re: Is this right for you", timeout=60_000)
+    came.locator("summary").press("Enter")
+    expect(came).to_contain_text("we accept your offer")
+    page.get_by_role("navigation", name="The Route").get_by_role(
+        "link", name=re.compile("^Deal")
+    ).click()
+    expect(page.get_by_role("heading", name="Posts with an answer")).to_be_visible()
+    expect(card.locator("summary", has_text="Re: Is this right")).to_contain_text("Came in")
+
+    page.go_back()
+    write("Once more")
+    answer("Once more", "bounce")
+    expect(card.get_by_text("“Once more” did not arrive.")).to_be_visible(timeout=60_000)
+    expect(card).to_contain_text("There is no such mailbox any more")
+    card.get_by_role("button", name="Let it go").press("Enter")
+    expect(card.locator("summary", has_text="Once more")).to_contain_text("Let go")

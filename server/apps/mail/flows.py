@@ -126,7 +126,8 @@ def _message(who: User, about: About, written: Written, now: datetime) -> Messag
         who=who,
         sender_name=who.name,
         sender=settings.MAIL_FROM,
-        reply_to=who.email if who.email != settings.MAIL_FROM else "",
+        # Where the house's mailbox is read, answers come there.
+        reply_to="" if settings.IMAP_HOST or who.email == settings.MAIL_FROM else who.email,
         to=_people(written.to),
         copies=_people(written.copies),
         hidden_copy=(who.email or settings.MAIL_FROM) if written.copy_to_self else "",

@@ -15,9 +15,11 @@ from apps.quotes.models import Revision
 #: ``handing``: the server has the words and has not said yet whether it takes them; ``unknown``: it never said.
 WAITING, UNDER_WAY, HANDING, SENT = "waiting", "under_way", "handing", "sent"
 UNKNOWN, REFUSED, LET_GO = "unknown", "refused", "let_go"
-STATES = (WAITING, UNDER_WAY, HANDING, SENT, UNKNOWN, REFUSED, LET_GO)
+#: It was sent, and a report came that it did not arrive (RFC 3464).
+BOUNCED = "bounced"
+STATES = (WAITING, UNDER_WAY, HANDING, SENT, UNKNOWN, REFUSED, LET_GO, BOUNCED)
 #: What a person decides about.
-STUCK = (UNKNOWN, REFUSED)
+STUCK = (UNKNOWN, REFUSED, BOUNCED)
 
 
 class Message(models.Model):
@@ -71,6 +73,65 @@ class Attachment(models.Model):
     """A file that goes along; its content lies in the files' folder under its digest."""
 
     message = models.ForeignKey(Message, on_delete=models.CASCADE, related_name="attachments")
+    name = models.CharField(max_length=120)
+    media_type = models.CharField(max_length=80)
+    size = models.PositiveIntegerField()
+    digest = models.CharField(max_length=64)
+
+    class Meta:
+        ordering = ["pk"]
+
+
+class Mailbox(models.Model):
+    """A mailbox that is read over IMAP, and how far: ``last_uid`` counts within ``uid_validity`` (RFC 3501, 2.3.1.1)."""
+
+    name = models.CharField(max_length=254, unique=True)
+    uid_validity = models.PositiveBigIntegerField(default=0)
+    last_uid = models.PositiveBigIntegerField(default=0)
+    looked_at = models.DateTimeField(null=True)
+    fault = models.CharField(max_length=300, blank=True)
+
+
+class Received(models.Model):
+    """A mail of a customer: kept where its writer is a known contact, or where it answers one of ours (``answers``).
+
+    ``mark`` is its Message-ID, or the digest of the whole where it has none: a box that counts anew brings it no
+    second time. ``left_out`` counts files beyond the most that are kept; ``automatic``: a machine wrote it.
+    """
+
+    mailbox = models.ForeignKey(Mailbox, on_delete=models.PROTECT, related_name="+")
+    mark = models.CharField(max_length=254)
+    sender_name = models.CharField(max_length=120, blank=True)
+    sender = models.CharField(max_length=254)
+    subject = models.CharField(max_length=300, blank=True)
+    text = models.TextField(blank=True)
+    automatic = models.BooleanField(default=False)
+    left_out = models.PositiveIntegerField(default=0)
+    written_at = models.DateTimeField()
+    received_at = models.DateTimeField()
+    answers = models.ForeignKey(
+        Message, on_delete=models.SET_NULL, null=True, related_name="answered_by"
+    )
+    customer = models.ForeignKey(Customer, on_delete=models.PROTECT, related_name="received_mails")
+    contact = models.ForeignKey(Contact, on_delete=models.SET_NULL, null=True, related_name="+")
+    deal = models.ForeignKey(
+        Deal, on_delete=models.SET_NULL, null=True, related_name="received_mails"
+    )
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, null=True, related_name="+")
+    order = models.ForeignKey(Order, on_delete=models.PROTECT, null=True, related_name="+")
+    invoice = models.ForeignKey(Invoice, on_delete=models.PROTECT, null=True, related_name="+")
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["mailbox", "mark"], name="each_mail_comes_in_once")
+        ]
+
+
+class ReceivedFile(models.Model):
+    """A file that came along; its content lies in the files' folder under its digest."""
+
+    received = models.ForeignKey(Received, on_delete=models.CASCADE, related_name="files")
     name = models.CharField(max_length=120)
     media_type = models.CharField(max_length=80)
     size = models.PositiveIntegerField()

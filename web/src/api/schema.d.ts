@@ -3853,6 +3853,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arrived-mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Arrived
+         * @description The newest mails that came about a record; of a quote those of all its revisions. Two queries.
+         */
+        get: operations["list_arrived_mails"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrived-files/{file_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Content
+         * @description A file that came along; always to be kept, never shown in place.
+         */
+        get: operations["get_arrived_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/news": {
         parameters: {
             query?: never;
@@ -13051,6 +13091,38 @@ export interface components {
             text: string;
         };
         /**
+         * ArrivedOut
+         * @description A mail that came: from whom, when, its words and files; ``automatic`` where a machine wrote it, ``left_out`` counts
+         *     the files that were too many.
+         */
+        ArrivedOut: {
+            /** Id */
+            id: number;
+            /** Sender */
+            sender: string;
+            /** Address */
+            address: string;
+            /** Subject */
+            subject: string;
+            /** Text */
+            text: string;
+            /** Files */
+            files: components["schemas"]["MailFile"][];
+            /** Left Out */
+            left_out: number;
+            /** Automatic */
+            automatic: boolean;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Contact Id */
+            contact_id: number | null;
+        };
+        /**
          * ApartFilters
          * @description Which page.
          */
@@ -18853,6 +18925,49 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SignatureIO"];
                 };
+            };
+        };
+    };
+    list_arrived_mails: {
+        parameters: {
+            query: {
+                kind: "quote" | "order" | "invoice" | "deal" | "customer";
+                record: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivedOut"][];
+                };
+            };
+        };
+    };
+    get_arrived_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

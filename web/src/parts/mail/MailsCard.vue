@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** The mails about a record: how far each came, what it said; another one is written here. */
+/** The mails about a record: how far each came, what came back; another one is written here. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent, ref } from 'vue'
 import { api, take } from '@/api/client'
@@ -7,7 +7,8 @@ import { useAct } from '@/kit/act/useAct'
 import { moment } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
-import { mailsKey, useMails, type Mail, type MailKind } from './mails'
+import ArrivedMail from './ArrivedMail.vue'
+import { conversation, mailsKey, useArrived, useMails, type Mail, type MailKind } from './mails'
 
 /** Loaded when somebody writes: a page is read more often than answered by mail. */
 const MailPanel = defineAsyncComponent(() => import('./MailPanel.vue'))
@@ -21,6 +22,8 @@ const props = defineProps<{
 }>()
 const client = useQueryClient()
 const { data, error, refetch } = useMails(props.kind, () => props.record)
+const came = useArrived(props.kind, () => props.record)
+const letters = computed(() => conversation(data.value ?? [], came.data.value ?? []))
 const writing = ref(props.start)
 const heading = computed(() => {
   const { kind, name } = props
@@ -37,52 +40,63 @@ const decide = (mail: Mail, what: 'sent' | 'again' | 'go') =>
     )
     await again()
   })
-type State = 'waiting' | 'under_way' | 'sent' | 'unknown' | 'refused' | 'let_go'
-const stuck = ({ state }: Mail) => state === 'unknown' || state === 'refused'
+type State = 'waiting' | 'under_way' | 'sent' | 'unknown' | 'refused' | 'let_go' | 'bounced'
+const STUCK = { unknown: 'mail.unknown', refused: 'mail.refused', bounced: 'mail.bounced' } as const
+type Stuck = keyof typeof STUCK
+const stuck = ({ state }: Mail) => state in STUCK
 </script>
 
 <template>
   <section class="card mails" :aria-label="t('mail.title')">
     <header>
       <h2>{{ t('mail.title') }}</h2>
-      <span v-if="data && !data.length" class="soft">{{ t('mail.none') }}</span>
+      <span v-if="data && !letters.length" class="soft">{{ t('mail.none') }}</span>
       <ElButton v-if="may" size="small" :aria-expanded="writing" @click="writing = !writing">{{
         t('mail.open')
       }}</ElButton>
     </header>
     <LoadState v-if="!data" :error="error" :rows="2" @again="refetch()" />
-    <details v-for="mail in data" :key="mail.id" :class="mail.state">
-      <summary>
-        <b>{{ t(`states.mail.${mail.state as State}`) }}</b>
-        <span>{{ mail.subject }}</span>
-        <span class="soft">{{ mail.to.join(', ') }}</span>
-        <small class="soft">{{ moment(mail.sent_at ?? mail.created_at) }}, {{ mail.who }}</small>
-      </summary>
-      <p v-if="mail.copies.length" class="soft">
-        {{ t('mail.copiesTo', { who: mail.copies.join(', ') }) }}
-      </p>
-      <pre>{{ mail.body }}</pre>
-      <p v-if="mail.files.length" class="files">
-        <a
-          v-for="file in mail.files"
-          :key="file.id"
-          :href="`/api/mail-files/${file.id}`"
-          download
-          >{{ file.name }}</a
-        >
-      </p>
-      <p v-if="mail.said" class="soft">{{ t('mail.said', { words: mail.said }) }}</p>
-      <p v-if="mail.settled_by" class="soft">{{ t('mail.settledBy', { who: mail.settled_by }) }}</p>
-    </details>
+    <LoadState
+      v-if="came.error.value"
+      :error="came.error.value"
+      :rows="1"
+      @again="came.refetch()"
+    />
+    <template v-for="{ key, mail, arrived } in letters" :key="key">
+      <ArrivedMail v-if="arrived" :mail="arrived" />
+      <details v-else :class="mail.state">
+        <summary>
+          <b>{{ t(`states.mail.${mail.state as State}`) }}</b>
+          <span>{{ mail.subject }}</span>
+          <span class="soft">{{ mail.to.join(', ') }}</span>
+          <small class="soft">{{ moment(mail.sent_at ?? mail.created_at) }}, {{ mail.who }}</small>
+        </summary>
+        <p v-if="mail.copies.length" class="soft">
+          {{ t('mail.copiesTo', { who: mail.copies.join(', ') }) }}
+        </p>
+        <pre>{{ mail.body }}</pre>
+        <p v-if="mail.files.length" class="files">
+          <a
+            v-for="file in mail.files"
+            :key="file.id"
+            :href="`/api/mail-files/${file.id}`"
+            download
+            >{{ file.name }}</a
+          >
+        </p>
+        <p v-if="mail.said" class="soft">{{ t('mail.said', { words: mail.said }) }}</p>
+        <p v-if="mail.settled_by" class="soft">
+          {{ t('mail.settledBy', { who: mail.settled_by }) }}
+        </p>
+      </details>
+    </template>
     <div
       v-for="mail in (data ?? []).filter(stuck)"
       :key="`act-${mail.id}`"
       class="stuck"
       role="status"
     >
-      <span>{{
-        t(mail.state === 'unknown' ? 'mail.unknown' : 'mail.refused', { subject: mail.subject })
-      }}</span>
+      <span>{{ t(STUCK[mail.state as Stuck], { subject: mail.subject }) }}</span>
       <span v-if="mail.said" class="soft">{{ mail.said }}</span>
       <template v-if="may">
         <ElButton

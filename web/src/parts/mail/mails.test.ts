@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { moving, openIn, peopleIn, type Mail } from './mails'
+import { conversation, moving, openIn, peopleIn, type Arrived, type Mail } from './mails'
 
 it('addresses are read with their names, and the first that is none is told', () => {
   expect(peopleIn('Ada Finch <ada@x.example>; bo@y.example,')).toEqual({
@@ -25,4 +25,15 @@ it('what is on its way is looked up, what waits for long is not', () => {
   expect(moving([mail('sent', 1), mail('waiting', 0)])).toBe(true)
   expect(moving([mail('waiting', 5), mail('unknown', 1)])).toBe(false)
   expect(moving(undefined)).toBe(false)
+})
+
+it('what went out and what came in are one conversation, the newest first', () => {
+  const out = (id: number, sent_at: string | null) =>
+    ({ id, sent_at, created_at: '2026-12-01T08:00:00Z' }) as Mail
+  const came = (id: number, written_at: string) => ({ id, written_at }) as Arrived
+  const found = conversation(
+    [out(1, null), out(2, '2026-12-01T11:00:00Z')],
+    [came(1, '2026-12-01T10:30:00+01:00'), came(2, '2026-12-01T12:00:00Z')],
+  )
+  expect(found.map(({ key }) => key)).toEqual(['in-2', 'out-2', 'in-1', 'out-1'])
 })

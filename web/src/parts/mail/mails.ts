@@ -6,6 +6,7 @@ import type { operations } from '@/api/schema'
 
 export type MailKind = operations['list_mails']['parameters']['query']['kind']
 export type Mail = Shapes['MailOut']
+export type Arrived = Shapes['ArrivedOut']
 export type MailTo = Shapes['PersonTo']
 
 /** A mail as it is being written; what nobody touched is as the draft has it. */
@@ -30,6 +31,8 @@ export const blank = (): Typed => ({
 
 /** While a mail is on its way, what became of it is looked up. */
 const SOON_MS = 2000
+/** An answer, or a mail that comes back, does not announce itself. */
+const NOW_AND_THEN_MS = 15_000
 const MOVING = ['waiting', 'under_way']
 export const moving = (mails: Mail[] | undefined) =>
   (mails ?? []).some(({ state, tries }) => MOVING.includes(state) && tries < 2)
@@ -40,8 +43,33 @@ export function useMails(kind: MailKind, record: () => number) {
     queryKey: computed(() => mailsKey(kind, record())),
     queryFn: ({ signal }) =>
       take(api.GET('/api/mails', { params: { query: { kind, record: record() } }, signal })),
-    refetchInterval: ({ state }) => (moving(state.data) ? SOON_MS : false),
+    refetchInterval: ({ state }) => (moving(state.data) ? SOON_MS : NOW_AND_THEN_MS),
   })
+}
+
+export function useArrived(kind: MailKind, record: () => number) {
+  return useQuery({
+    queryKey: computed(() => [...mailsKey(kind, record()), 'arrived']),
+    queryFn: ({ signal }) =>
+      take(
+        api.GET('/api/arrived-mails', { params: { query: { kind, record: record() } }, signal }),
+      ),
+    refetchInterval: NOW_AND_THEN_MS,
+  })
+}
+
+export type Letter = { key: string; at: string } & (
+  { mail: Mail; arrived?: undefined } | { arrived: Arrived; mail?: undefined }
+)
+/** What went out and what came in, as one conversation: the newest first. */
+export function conversation(mails: Mail[], arrived: Arrived[]): Letter[] {
+  const out = mails.map((mail) => ({
+    key: `out-${mail.id}`,
+    at: mail.sent_at ?? mail.created_at,
+    mail,
+  }))
+  const came = arrived.map((each) => ({ key: `in-${each.id}`, at: each.written_at, arrived: each }))
+  return [...out, ...came].sort((a, b) => Date.parse(b.at) - Date.parse(a.at))
 }
 
 const ADDRESS = /^(?:(.*?)\s*<)?([^\s<>@]+@[^\s<>@]+\.[^\s<>@]+)>?$/

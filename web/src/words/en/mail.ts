@@ -1,6 +1,9 @@
 export default {
   title: 'Mail',
-  none: 'No mail has been sent from here yet.',
+  none: 'No mail has gone out or come in here yet.',
+  came: 'Came in',
+  automatic: 'Automatic',
+  filesLeft: '{n} more files stayed in the mailbox.',
   open: 'Write a mail…',
   quote: 'Send quote {number}',
   order: 'Send order {number}',
@@ -44,6 +47,7 @@ export default {
   settledBy: 'Decided by {who}.',
   unknown: 'Nobody knows whether “{subject}” went out: the mail server fell silent.',
   refused: '“{subject}” was not sent.',
+  bounced: '“{subject}” did not arrive.',
   wentOut: 'It went out',
   again: 'Send it again',
   letGo: 'Let it go',

@@ -20,6 +20,7 @@ from apps.handover.queries import figures_age_hours
 from apps.handover.worker import go_round, log
 from apps.journal.flows import forget_made
 from apps.kept.proving import Nightly
+from apps.mail.receiving import box_of_settings, look_in
 from apps.mail.sending import drain as drain_mail
 from apps.mail.sending import server_of_settings
 from apps.regulars.days import renew
@@ -63,7 +64,7 @@ class Nights:
 class Command(BaseCommand):
     """Goes round until it is told to stop; a lost database is waited for."""
 
-    help = "Hand orders over, take in the back office's news, send mail"
+    help = "Hand orders over, take in the back office's news, send and receive mail"
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run the rounds."""
@@ -83,12 +84,13 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, stop)
         signal.signal(signal.SIGINT, stop)
         name = f"{socket.gethostname()}-{os.getpid()}"[:60]
-        office, mail = the_office(), server_of_settings()
+        office, mail, box = the_office(), server_of_settings(), box_of_settings()
         nightly, days, nights = Nightly(timezone.now), Days(), Nights()
         while not stopping:
             try:
                 done = go_round(office, name, timezone.now) + days.look()
                 done += drain_mail(mail, timezone.now)
+                done += look_in(box, timezone.now) if box else 0
                 if nightly.look():
                     forget_made(timezone.now())
                 compare_by_night()

@@ -1,0 +1,96 @@
+"""Reading a mailbox over IMAP (RFC 3501): what came since, one mail at a time. Nothing there is changed, not even "seen"."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+import imaplib
+import re
+import ssl
+
+from apps.mail.transport import PLAIN, STARTTLS, TLS
+from apps.told import tidy
+
+_NUMBER = re.compile(rb"\d+")
+_SIZE = re.compile(rb"UID (\d+).*?RFC822\.SIZE (\d+)|RFC822\.SIZE (\d+).*?UID (\d+)")
+
+
+class MailboxFault(Exception):
+    """The mailbox could not be read; its words say why."""
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """An open mailbox; ``validity`` names the count that its UIDs belong to."""
+
+    imap: imaplib.IMAP4
+    validity: int
+
+    def after(self, uid: int, most: int) -> list[tuple[int, int]]:
+        """UID and size in bytes of the first mails beyond a UID, in their order."""
+        told = _asked(self.imap, "SEARCH", f"UID {uid + 1}:*")
+        found = [int(n) for row in told if isinstance(row, bytes) for n in _NUMBER.findall(row)]
+        # ``n:*`` names the last mail even where it comes before n.
+        wanted = sorted(n for n in found if n > uid)[:most]
+        if not wanted:
+            return []
+        sizes: dict[int, int] = {}
+        for row in _asked(self.imap, "FETCH", ",".join(map(str, wanted)), "(UID RFC822.SIZE)"):
+            size = _SIZE.search(row) if isinstance(row, bytes) else None
+            if size:
+                sizes[int(size[1] or size[4])] = int(size[2] or size[3])
+        return [(each, sizes[each]) for each in wanted if each in sizes]
+
+    def content(self, uid: int) -> bytes | None:
+        """A mail as it came; None where it is gone meanwhile."""
+        for row in _asked(self.imap, "FETCH", str(uid), "(BODY.PEEK[])"):
+            if isinstance(row, tuple) and len(row) > 1:
+                return bytes(row[1])
+        return None
+
+
+def _asked(imap: imaplib.IMAP4, *command: str) -> list[bytes | tuple[bytes, bytes]]:
+    state, rows = imap.uid(*command)
+    if state != "OK":
+        raise MailboxFault(tidy(str(rows)))
+    return [row for row in rows if row is not None] or [b""]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ImapBox:
+    """Where a mailbox is, and whose."""
+
+    host: str
+    port: int
+    user: str
+    password: str
+    security: str = PLAIN
+    folder: str = "INBOX"
+    seconds: float = 10.0
+
+    @contextmanager
+    def open(self) -> Iterator[Line]:
+        """Sign in and look at the folder, without writing to it; raises ``MailboxFault`` for whatever goes wrong."""
+        try:
+            imap = self._connected()
+            try:
+                imap.login(self.user, self.password)
+                state, told = imap.select(self.folder, readonly=True)
+                if state != "OK":
+                    raise MailboxFault(tidy(str(told)))
+                yield Line(imap, int((imap.response("UIDVALIDITY")[1] or [b"0"])[0] or 0))
+            finally:
+                with suppress(OSError, imaplib.IMAP4.error):
+                    imap.logout()
+        except (OSError, ValueError, imaplib.IMAP4.error) as error:
+            raise MailboxFault(tidy(str(error))) from error
+
+    def _connected(self) -> imaplib.IMAP4:
+        if self.security == TLS:
+            context = ssl.create_default_context()
+            return imaplib.IMAP4_SSL(
+                self.host, self.port, ssl_context=context, timeout=self.seconds
+            )
+        imap = imaplib.IMAP4(self.host, self.port, timeout=self.seconds)
+        if self.security == STARTTLS:
+            imap.starttls(ssl.create_default_context())
+        return imap

@@ -1,0 +1,183 @@
+"""The worker's other part: what came into the house's mailbox is kept where it is a customer's, and left where it is not."""
+
+from collections.abc import Callable
+from datetime import datetime, timedelta
+import hashlib
+import logging
+import re
+
+from django.conf import settings
+from django.db import transaction
+from django.db.models import QuerySet
+
+from apps.customers.models import Contact, Customer
+from apps.files.store import put
+from apps.mail.imap import ImapBox, MailboxFault
+from apps.mail.models import BOUNCED, SENT, Mailbox, Message, Received, ReceivedFile
+from apps.people.models import User
+from apps.quotes.models import Revision
+from routecore.arriving import MOST_BYTES, Mail, Report, answered, read_mail
+from routecore.errors import InvalidInput
+
+log = logging.getLogger("vivid.mail")
+#: Mails that are looked at before the worker turns to other work; how often it looks.
+MOST_A_ROUND, EVERY = 20, timedelta(seconds=5)
+#: What may be a quote's number in a subject.
+_NUMBER = re.compile(r"\b[A-Z]{1,3}-?\d[\w-]{2,20}\b")
+
+
+def box_of_settings() -> ImapBox | None:
+    """The house's mailbox; None where it has none that is read."""
+    if not settings.IMAP_HOST:
+        return None
+    return ImapBox(
+        host=settings.IMAP_HOST,
+        port=settings.IMAP_PORT,
+        security=settings.IMAP_SECURITY,
+        user=settings.IMAP_USER or settings.MAIL_FROM,
+        password=settings.IMAP_PASSWORD,
+    )
+
+
+def look_in(box: ImapBox, clock: Callable[[], datetime]) -> int:
+    """Read what is new, unless it was looked at just now; how many mails were looked at.
+
+    What cannot be read stays, and the mailbox says why: the next look begins where this one ended.
+    """
+    row, _ = Mailbox.objects.get_or_create(name=box.user)
+    if row.looked_at and clock() - row.looked_at < EVERY:
+        return 0
+    seen, fault = 0, ""
+    try:
+        with box.open() as line:
+            after = row.last_uid if row.uid_validity == line.validity else 0
+            for uid, size in line.after(after, MOST_A_ROUND):
+                raw = line.content(uid) if size <= MOST_BYTES else None
+                take(row.pk, line.validity, uid, raw, now=clock())
+                seen += 1
+    except MailboxFault as error:
+        fault = str(error)[:300]
+        log.warning("mailbox %s: %s", box.user, fault)
+    # A round that was full is followed by the next one at once.
+    looked = None if seen == MOST_A_ROUND else clock()
+    Mailbox.objects.filter(pk=row.pk).update(looked_at=looked, fault=fault)
+    return seen
+
+
+@transaction.atomic
+def take(
+    mailbox: int, validity: int, uid: int, raw: bytes | None, *, now: datetime
+) -> Received | None:
+    """Look at one mail, once: what was kept of it, None where it stays where it is and leaves no trace here.
+
+    ``raw`` is None for one that is too large to be read.
+    """
+    box = Mailbox.objects.select_for_update().get(pk=mailbox)
+    if box.uid_validity == validity and uid <= box.last_uid:
+        return None
+    box.uid_validity, box.last_uid = validity, uid
+    box.save(update_fields=["uid_validity", "last_uid"])
+    try:
+        mail = read_mail(raw) if raw else None
+    except InvalidInput:
+        mail = None
+    if mail is None:
+        return None
+    if mail.report:
+        note_report(mail.report)
+        return None
+    assert raw is not None
+    mark = mail.message_id or hashlib.sha256(raw).hexdigest()
+    if Received.objects.filter(mailbox=box, mark=mark).exists():
+        return None
+    return _keep(box, mark, mail, now)
+
+
+def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None:
+    if mail.sender is None or _is_ours(mail.sender.address):
+        return None
+    ours = {row.message_id: row for row in _ours(mail)}
+    answers = ours.get(answered(mail, ours))
+    contact = _contact(mail.sender.address, answers)
+    customer = answers.customer if answers else contact.customer if contact else None
+    if customer is None:
+        return None
+    revision = answers.revision if answers else _named(mail.subject, customer)
+    deal = answers.deal if answers else revision.quote.deal if revision else None
+    kept = Received.objects.create(
+        mailbox=box,
+        mark=mark,
+        sender_name=mail.sender.name[:120],
+        sender=mail.sender.address,
+        subject=mail.subject,
+        text=mail.text,
+        automatic=mail.automatic,
+        left_out=mail.left_out,
+        # Its writer's clock may be wrong; it was not written after it came.
+        written_at=min(mail.at or now, now),
+        received_at=now,
+        answers=answers,
+        customer=customer,
+        contact=contact,
+        deal=deal,
+        revision=revision,
+        order=answers.order if answers else None,
+        invoice=answers.invoice if answers else None,
+    )
+    _keep_files(kept, mail)
+    return kept
+
+
+def _keep_files(kept: Received, mail: Mail) -> None:
+    ReceivedFile.objects.bulk_create(
+        ReceivedFile(
+            received=kept,
+            name=file.name,
+            media_type=file.media_type,
+            size=len(file.content),
+            digest=put(file.content),
+        )
+        for file in mail.files
+    )
+
+
+def _ours(mail: Mail) -> QuerySet[Message]:
+    rows = Message.objects.filter(message_id__in=mail.answers)
+    return rows.select_related("customer", "deal", "revision", "order", "invoice")
+
+
+def _is_ours(address: str) -> bool:
+    """Whether it claims to be from the house itself: an answer that went round, or a forgery."""
+    return address == settings.MAIL_FROM.lower() or User.objects.filter(email=address).exists()
+
+
+def _contact(address: str, answers: Message | None) -> Contact | None:
+    """Whose address it is: of several the one at the customer who is answered."""
+    rows = Contact.objects.active().filter(email=address).select_related("customer").order_by("pk")
+    found = list(rows[:20])
+    if answers:
+        return next((row for row in found if row.customer_id == answers.customer_id), None)
+    return found[0] if found else None
+
+
+def _named(subject: str, customer: Customer) -> Revision | None:
+    """The newest issued revision of a quote that the subject names by its number."""
+    numbers = _NUMBER.findall(subject)[:10]
+    rows = Revision.objects.filter(quote__customer=customer, quote__number__in=numbers)
+    return rows.exclude(issued_at=None).select_related("quote__deal").order_by("-pk").first()
+
+
+def note_report(report: Report) -> None:
+    """A mail of ours did not arrive at somebody it was for: it is told, and a person decides."""
+    row = Message.objects.select_for_update().filter(message_id=report.original).first()
+    if row is None or row.state != SENT:
+        return
+    people = {each["address"].lower() for each in [*row.to, *row.copies]}
+    failed = [each for each in report.failed if each.address in people]
+    if failed:
+        row.state = BOUNCED
+        row.said = "; ".join(f"{each.address}: {each.status} {each.reason}" for each in failed)[
+            :300
+        ]
+        row.version += 1
+        row.save(update_fields=["state", "said", "version"])
