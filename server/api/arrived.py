@@ -21,7 +21,7 @@ router = Router(tags=["mail"])
 
 
 class ArrivedOut(Schema):
-    """A mail that came: from whom, when, its words and files; ``automatic`` where a machine wrote it, ``left_out`` counts
+    """A mail that came: from whom (as the contact is called here), when, its words and files; ``automatic`` where a machine wrote it, ``left_out`` counts
     the files that were too many."""
 
     id: int
@@ -45,7 +45,7 @@ def _seen_by(person: User) -> QuerySet[Received]:
 @router.get("/arrived-mails", response=list[ArrivedOut], operation_id="list_arrived_mails")
 def arrived(request: HttpRequest, filters: Query[MailFilters]) -> list[ArrivedOut]:
     """The newest mails that came about a record; of a quote those of all its revisions. Two queries."""
-    rows = _seen_by(who(request)).prefetch_related("files")
+    rows = _seen_by(who(request)).select_related("contact").prefetch_related("files")
     if filters.kind == "quote":
         of_quote = Revision.objects.filter(pk=filters.record).values("quote")
         rows = rows.filter(revision__quote__in=of_quote)
@@ -57,7 +57,7 @@ def arrived(request: HttpRequest, filters: Query[MailFilters]) -> list[ArrivedOu
 def _out(row: Received) -> ArrivedOut:
     return ArrivedOut(
         id=row.pk,
-        sender=row.sender_name or row.sender,
+        sender=row.contact.name if row.contact else row.sender_name or row.sender,
         address=row.sender,
         subject=row.subject,
         text=row.text,
