@@ -263,13 +263,13 @@ def test_a_mail_within_a_mail_is_a_file_and_its_words_are_not_ours() -> None:
 
 
 def test_what_is_too_large_or_nested_without_end_is_refused() -> None:
-    with pytest.raises(InvalidInput, match="too_large"):
+    with pytest.raises(InvalidInput, match="mail_too_large"):
         read_mail(b"Subject: x\n\n" + b"a" * 30_000_000)
     for deep in (30, 3000):
         nested = "".join(
             f'Content-Type: multipart/mixed; boundary="b{n}"\n\n--b{n}\n' for n in range(deep)
         )
-        with pytest.raises(InvalidInput, match="too_deep"):
+        with pytest.raises(InvalidInput, match="mail_too_deep"):
             read_mail(f"{nested}\n\nx".encode())
 
 

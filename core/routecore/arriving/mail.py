@@ -69,19 +69,19 @@ class Mail:
 
 
 def read_mail(raw: bytes) -> Mail:
-    """Take a mail apart; raises ``InvalidInput`` (``too_large``, ``too_deep``) for what no person sent.
+    """Take a mail apart; raises ``InvalidInput`` (``mail_too_large``, ``mail_too_deep``) for what no person sent.
 
     >>> mail = read_mail(b"From: Ada <Ada@Holm.example>\\nSubject: Posts\\n\\nTwenty, please.")
     >>> mail.sender, mail.text
     (Person(name='Ada', address='ada@holm.example'), 'Twenty, please.')
     """
     if len(raw) > MOST_BYTES:
-        raise InvalidInput("too_large", path="mail", facts={"most": MOST_BYTES})
+        raise InvalidInput("mail_too_large", path="mail", facts={"most": MOST_BYTES // 1_000_000})
     try:
         message = message_from_bytes(raw)
         leaves = list(_leaves(message))
     except RecursionError:
-        raise InvalidInput("too_deep", path="mail", facts={"most": DEEPEST}) from None
+        raise InvalidInput("mail_too_deep", path="mail", facts={"most": DEEPEST}) from None
     texts = [part for part in leaves if _is_words(part, "text/plain")]
     markups = [part for part in leaves if _is_words(part, "text/html")]
     files = [part for part in leaves if part not in texts and part not in markups]
@@ -116,7 +116,7 @@ def _leaves(message: Message) -> Iterator[Message]:
         inner = part.get_payload()
         if part.get_content_maintype() == "multipart" and isinstance(inner, list):
             if depth == DEEPEST:
-                raise InvalidInput("too_deep", path="mail", facts={"most": DEEPEST})
+                raise InvalidInput("mail_too_deep", path="mail", facts={"most": DEEPEST})
             waiting += [(each, depth + 1) for each in reversed(inner) if isinstance(each, Message)]
         elif part.get_content_maintype() != "multipart":
             yield part
