@@ -21,8 +21,8 @@ router = Router(tags=["mail"])
 
 
 class ArrivedOut(Schema):
-    """A mail that came: from whom (as the contact is called here), when, its words and files; ``automatic`` where a machine wrote it, ``left_out`` counts
-    the files that were too many."""
+    """A mail that came: from whom (as the contact is called here), when, its words and files; ``automatic`` where a
+    machine wrote it, ``left_out`` counts the files that were too many."""
 
     id: int
     sender: str

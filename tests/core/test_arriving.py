@@ -204,6 +204,33 @@ def test_html_is_read_as_a_person_sees_it() -> None:
     ]
 
 
+@pytest.mark.parametrize(
+    ("markup", "words"),
+    [
+        ("<![foo bar]>20 posts", "20 posts"),
+        ("<!DOCTYPE html [<p>20 posts", "20 posts"),
+        ("3 < 4 <b>and</b> 5 > 4", "3 < 4 and 5 > 4"),
+        ("<img alt=\"a > b\"><P TITLE='x'>20 posts</P>", "20 posts"),
+        ("<p>20 posts<!-- never ended <p>90", "20 posts"),
+        ("<input type=hidden value=9><p class=hidden-print>20 posts", "20 posts"),
+        ("<p>20&nbsp;posts&#0;&#xd800;", "20 posts\ufffd\ufffd"),
+        ("<script>'</p>' + '90'</script><p>20 posts", "20 posts"),
+    ],
+)
+def test_html_that_is_broken_is_read_as_far_as_it_goes(markup: str, words: str) -> None:
+    assert plain(markup) == words
+
+
+@pytest.mark.parametrize(
+    "piece",
+    ["<!--", "<a ", "<", "</", "<a b='", "<![if", "<div>", "<blockquote>x", "<b>x", '<a "', "<td>"],
+)
+def test_no_html_takes_longer_than_it_is_long(piece: str) -> None:
+    """What took minutes must end within the time that a test has; half a million signs of each."""
+    text = plain(piece * (500_000 // len(piece)))
+    assert len(text) <= 1_500_000
+
+
 def test_of_words_in_two_shapes_the_plain_ones_are_taken() -> None:
     mail = EmailMessage()
     mail.set_content("Plain words")
@@ -271,6 +298,9 @@ def test_what_is_too_large_or_nested_without_end_is_refused() -> None:
         )
         with pytest.raises(InvalidInput, match="mail_too_deep"):
             read_mail(f"{nested}\n\nx".encode())
+    within = b"Content-Type: message/rfc822\n\n" * 400
+    with pytest.raises(InvalidInput, match="mail_too_deep"):
+        read_mail(b"Content-Type: multipart/mixed; boundary=b\n\n--b\n" + within)
 
 
 def test_a_mail_that_says_it_has_parts_and_has_none_is_read_as_it_is() -> None:
@@ -291,7 +321,8 @@ def test_what_is_no_address_is_nobody(given: str) -> None:
 
 
 @pytest.mark.parametrize(
-    "day", ["", "yesterday", "Fri, 32 Foo 20262 99:99", "Fri, 1 Jan 2027 99:00"]
+    "day",
+    ["", "yesterday", "Fri, 32 Foo 20262 99:99", "Fri, 1 Jan 2027 99:00", "Fri, 1 Jan 202 09:00"],
 )
 def test_a_day_that_cannot_be_is_none(day: str) -> None:
     assert read_mail(f"Date: {day}\n\n".encode()).at is None
@@ -301,7 +332,7 @@ HEADERS = ["From", "To", "Subject", "Date", "Message-ID", "References", "Content
            "Content-Transfer-Encoding", "Auto-Submitted", "Return-Path"]  # fmt: skip
 PIECES = [b'multipart/report; report-type=delivery-status; boundary="b"', b"--b\n", b"--b--", b"=?utf-8?b?", b"?=",
           b"message/delivery-status", b"message/rfc822", b"text/html; charset=", b"base64", b"<a@b>", b"\xff\xfe", b"\0",
-          b"attachment; filename*=utf-8''%ff", b"\n\n", b"Action: failed", b"<table><td hidden>"]  # fmt: skip
+          b"attachment; filename*=utf-8''%ff", b"\n\n", b"Action: failed", b"<table><td hidden>", b"<![foo bar]>", b"<!--", b"text/html\n\n"]  # fmt: skip
 
 
 @given(

@@ -22,7 +22,7 @@ from apps.people.models import User
 from apps.quotes.models import Revision
 from tests.server.conftest import Caller, World
 
-EXAMPLES = int(os.environ.get("VIVID_API_EXAMPLES", "5"))
+EXAMPLES = int(os.environ.get("VIVID_API_EXAMPLES", "8"))
 DOCUMENT = json.loads(json.dumps(api.get_openapi_schema(path_prefix="/api/")))
 OPERATIONS = {
     found.ok().label: found.ok()

@@ -304,7 +304,7 @@ def test_nothing_typed_is_lost_and_only_what_was_seen_is_issued(
     run_state_machine_as_test(
         AtTheDesk,
         settings=settings(
-            max_examples=18,
+            max_examples=25,
             stateful_step_count=30,
             # Each example is a browser and a server: the first that fails is told as it is.
             phases=[Phase.explicit, Phase.generate],

@@ -18,6 +18,7 @@ from apps.mail.models import SENT, UNDER_WAY, Mailbox, Message, Received
 from apps.mail.receiving import EVERY, look_in, take
 from apps.mail.transport import Outcome
 from apps.quotes.models import Revision
+from routecore.arriving import read_mail
 from standins.mailbox.answers import SAMPLES, answer
 from standins.mailbox.box import Boxes
 from standins.mailbox.imap import imap_server
@@ -237,6 +238,47 @@ def test_the_mailbox_is_read_from_where_the_last_look_ended(
     assert look_in(box, lambda: at) == 0
     assert look_in(box, lambda: at + 2 * EVERY) == 0
     assert Mailbox.objects.get().fault == ""
+
+
+def test_a_mail_that_nothing_can_keep_does_not_hold_up_the_next(
+    world: World,
+    maren: Contact,
+    reading: tuple[Boxes, ImapBox],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    boxes, box = reading
+    boxes.keep(HOUSE, mail(Subject="Broken").as_bytes())
+    boxes.keep(HOUSE, mail(Message_ID="<2@grower.example>").as_bytes())
+
+    def read(raw: bytes) -> Any:
+        if b"Broken" in raw:
+            raise AssertionError("a fault of ours")
+        return read_mail(raw)
+
+    monkeypatch.setattr("apps.mail.receiving.read_mail", read)
+    assert look_in(box, timezone.now) == 2
+    assert Received.objects.get().mark == "<2@grower.example>"
+    assert "could not be kept" in Mailbox.objects.get().fault
+
+
+def test_a_mail_waits_where_the_disk_is_full(
+    world: World, maren: Contact, reading: tuple[Boxes, ImapBox], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    boxes, box = reading
+    made = mail()
+    made.add_attachment(b"x", maintype="text", subtype="csv", filename="order.csv")
+    boxes.keep(HOUSE, made.as_bytes())
+    now = timezone.now()
+    with monkeypatch.context() as full:
+        full.setattr("apps.mail.receiving.put", _no_room)
+        look_in(box, lambda: now)
+    assert Mailbox.objects.get().last_uid == 0
+    assert look_in(box, lambda: now + 2 * EVERY) == 1
+    assert Received.objects.get().files.get().name == "order.csv"
+
+
+def _no_room(_: bytes) -> str:
+    raise OSError("No space left on device")
 
 
 def test_a_mailbox_that_cannot_be_read_says_why_and_is_tried_again(

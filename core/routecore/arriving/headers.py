@@ -19,7 +19,10 @@ MOST_IDS = 100
 _NOT_TEXT = re.compile("[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff\u202a-\u202e\u2066-\u2069]")
 _HALF = re.compile("[\udc80-\udcff]")
 _ID = re.compile(r"<[^<>\s]{1,250}>")
-_ADDRESS = re.compile(r"[^@\s<>,;:\"]{1,64}@[^@\s<>,;:\"]{1,190}")
+#: 254 signs at most (RFC 5321, 4.5.3.1.3 without its brackets).
+_ADDRESS = re.compile(r"[^@\s<>,;:\"]{1,64}@[^@\s<>,;:\"]{1,189}")
+#: Nobody wrote a mail before; a year of three digits is none that a database keeps.
+EARLIEST_YEAR = 1970
 
 
 def cleaned(text: str) -> str:
@@ -94,6 +97,7 @@ def instant(message: Message) -> datetime | None:
     """When it says that it was written, in UTC; None where it says nothing that can be read."""
     try:
         found = parsedate_to_datetime(str(message.get("Date", "")))
-        return (found if found.tzinfo else found.replace(tzinfo=UTC)).astimezone(UTC)
+        at = (found if found.tzinfo else found.replace(tzinfo=UTC)).astimezone(UTC)
+        return at if at.year >= EARLIEST_YEAR else None
     except (ValueError, TypeError, IndexError, OverflowError):
         return None

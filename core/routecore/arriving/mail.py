@@ -78,10 +78,13 @@ def read_mail(raw: bytes) -> Mail:
     if len(raw) > MOST_BYTES:
         raise InvalidInput("mail_too_large", path="mail", facts={"most": MOST_BYTES // 1_000_000})
     try:
-        message = message_from_bytes(raw)
-        leaves = list(_leaves(message))
+        return _read(message_from_bytes(raw))
     except RecursionError:
         raise InvalidInput("mail_too_deep", path="mail", facts={"most": DEEPEST}) from None
+
+
+def _read(message: Message) -> Mail:
+    leaves = list(_leaves(message))
     texts = [part for part in leaves if _is_words(part, "text/plain")]
     markups = [part for part in leaves if _is_words(part, "text/html")]
     files = [part for part in leaves if part not in texts and part not in markups]

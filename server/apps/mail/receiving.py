@@ -7,7 +7,7 @@ import logging
 import re
 
 from django.conf import settings
-from django.db import transaction
+from django.db import InterfaceError, OperationalError, transaction
 from django.db.models import QuerySet
 
 from apps.customers.models import Contact, Customer
@@ -53,7 +53,7 @@ def look_in(box: ImapBox, clock: Callable[[], datetime]) -> int:
             after = row.last_uid if row.uid_validity == line.validity else 0
             for uid, size in line.after(after, MOST_A_ROUND):
                 raw = line.content(uid) if size <= MOST_BYTES else None
-                take(row.pk, line.validity, uid, raw, now=clock())
+                fault = _take_or_pass(row.pk, line.validity, uid, raw, now=clock()) or fault
                 seen += 1
     except MailboxFault as error:
         fault = str(error)[:300]
@@ -62,6 +62,24 @@ def look_in(box: ImapBox, clock: Callable[[], datetime]) -> int:
     looked = None if seen == MOST_A_ROUND else clock()
     Mailbox.objects.filter(pk=row.pk).update(looked_at=looked, fault=fault)
     return seen
+
+
+def _take_or_pass(
+    mailbox: int, validity: int, uid: int, raw: bytes | None, *, now: datetime
+) -> str:
+    """Take a mail; one that nothing of ours can keep is passed, so that it does not hold up all after it.
+
+    What the machine is short of (a disk, the database) is no fault of the mail: it is raised, and tried again.
+    """
+    try:
+        take(mailbox, validity, uid, raw, now=now)
+    except (OSError, OperationalError, InterfaceError):
+        raise
+    except Exception:
+        log.exception("mail %s of mailbox %s could not be kept", uid, mailbox)
+        take(mailbox, validity, uid, None, now=now)
+        return f"mail {uid} could not be kept"
+    return ""
 
 
 @transaction.atomic

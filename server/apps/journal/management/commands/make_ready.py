@@ -14,7 +14,6 @@ class Command(BaseCommand):
     """Run by the account that migrates, before the parts start; what is done already stays."""
 
     help = "Migrate, grant rights, load the demo where it is wanted, collect the browser's files"
-    requires_system_checks = "__all__"
 
     def add_arguments(self, parser: CommandParser) -> None:
         """``--demo-books``."""
