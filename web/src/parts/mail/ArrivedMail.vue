@@ -39,6 +39,9 @@ summary {
   min-height: 28px;
   cursor: pointer;
 }
+p {
+  margin: 8px 0 0;
+}
 pre {
   margin: 6px 0;
   padding-left: 14px;
