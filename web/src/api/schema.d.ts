@@ -13092,8 +13092,8 @@ export interface components {
         };
         /**
          * ArrivedOut
-         * @description A mail that came: from whom (as the contact is called here), when, its words and files; ``automatic`` where a machine wrote it, ``left_out`` counts
-         *     the files that were too many.
+         * @description A mail that came: from whom (as the contact is called here), when, its words and files; ``automatic`` where a
+         *     machine wrote it, ``left_out`` counts the files that were too many.
          */
         ArrivedOut: {
             /** Id */
