@@ -9,7 +9,7 @@ say() { printf '\n== %s\n' "$*"; }
 # The front end's checks run beside all others and give way to them; they are heard at the end.
 front_end() {
   say "front end: lint, format, types"
-  (cd web && npx --no-install eslint . && npx --no-install prettier --check --log-level warn src && npx --no-install vue-tsc --noEmit)
+  (cd web && npx --no-install eslint . && node lint/promises.mjs && npx --no-install prettier --check --log-level warn src && npx --no-install vue-tsc --noEmit)
   say "front end: what a first load weighs"
   python -m ops.first_load
   say "front end: tests"

@@ -28,8 +28,16 @@ def filled(text: str, values: Mapping[str, str]) -> str:
 
 
 def _plain(value: str) -> str:
-    """A value cannot pretend that a field is still open."""
-    return value.strip().replace("⟨", "(").replace("⟩", ")")
+    return closed(value.strip())
+
+
+def closed(value: str) -> str:
+    """What somebody else wrote, as it stands in a mail: it cannot pretend that a field is still open.
+
+    >>> closed("as ⟨contact⟩ said")
+    'as (contact) said'
+    """
+    return value.replace("⟨", "(").replace("⟩", ")")
 
 
 def unfilled(text: str) -> tuple[str, ...]:

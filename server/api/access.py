@@ -123,7 +123,13 @@ AREAS = (
         roles=SELL,
         operations=(
             *("get_mail_draft", "write_mail", "list_mails", "get_mail_file", "decide_mail"),
-            *("list_arrived_mails", "get_arrived_file"),
+            *(
+                "list_arrived_mails",
+                "get_arrived_mail",
+                "say_whether_mail_waits",
+                "get_arrived_file",
+                "read_arrived_file",
+            ),
             *(
                 "get_mail_words",
                 "keep_mail_words",

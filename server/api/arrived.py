@@ -1,30 +1,48 @@
 """Mails that came from customers: those of a record, and the files that came along."""
 
-from datetime import datetime
+from datetime import date, datetime
 
 from django.db.models import QuerySet
 from django.http import FileResponse, HttpRequest
 from django.http.response import HttpResponseBase
+from django.utils import timezone
 from ninja import Query, Router
 
 from api.mail import SHOWN, MailFile, MailFilters
+from api.reading import LONGEST
 from api.schemas import Schema
-from api.shapes import PathId, who
+from api.shapes import PathId, Version, who
 from apps.errors import Missing
 from apps.files.store import place_of
+from apps.mail.about import Kind, narrowest
+from apps.mail.flows import arrived_of, say_whether_it_waits
 from apps.mail.models import Received, ReceivedFile
-from apps.people.access import owned
+from apps.people.access import pick
 from apps.people.models import User
 from apps.quotes.models import Revision
+from apps.tables import read_table
 
 router = Router(tags=["mail"])
 
 
+class SaysOut(Schema):
+    """What a mail says to an offer, the sentence that says it, and what else it gives; ``sure`` where nothing in it
+    says otherwise. Nothing is done by it."""
+
+    kind: str
+    sentence: str
+    order_number: str
+    wanted_on: date | None
+    sure: bool
+
+
 class ArrivedOut(Schema):
-    """A mail that came: from whom (as the contact is called here), when, its words and files; ``automatic`` where a
-    machine wrote it, ``left_out`` counts the files that were too many."""
+    """A mail that came: from whom (as the contact is called here), when, its words and files, the record that it is
+    about; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
+    answer until it is given one or somebody (``settled_by``) says that it needs none."""
 
     id: int
+    version: int
     sender: str
     address: str
     subject: str
@@ -35,17 +53,18 @@ class ArrivedOut(Schema):
     written_at: datetime
     customer_id: int
     contact_id: int | None
-
-
-def _seen_by(person: User) -> QuerySet[Received]:
-    """Mails of the customers that this person sees."""
-    return Received.objects.filter(owned(person, "customer__owner"))
+    deal_id: int | None
+    kind: Kind
+    record: int
+    says: SaysOut | None
+    waits: bool
+    settled_by: str
 
 
 @router.get("/arrived-mails", response=list[ArrivedOut], operation_id="list_arrived_mails")
 def arrived(request: HttpRequest, filters: Query[MailFilters]) -> list[ArrivedOut]:
     """The newest mails that came about a record; of a quote those of all its revisions. Two queries."""
-    rows = _seen_by(who(request)).select_related("contact").prefetch_related("files")
+    rows = _shown(who(request))
     if filters.kind == "quote":
         of_quote = Revision.objects.filter(pk=filters.record).values("quote")
         rows = rows.filter(revision__quote__in=of_quote)
@@ -54,9 +73,15 @@ def arrived(request: HttpRequest, filters: Query[MailFilters]) -> list[ArrivedOu
     return [_out(row) for row in rows[:SHOWN]]
 
 
+def _shown(person: User) -> QuerySet[Received]:
+    return arrived_of(person).select_related("contact", "settled_by").prefetch_related("files")
+
+
 def _out(row: Received) -> ArrivedOut:
+    kind, record = narrowest(row)
     return ArrivedOut(
         id=row.pk,
+        version=row.version,
         sender=row.contact.name if row.contact else row.sender_name or row.sender,
         address=row.sender,
         subject=row.subject,
@@ -67,15 +92,64 @@ def _out(row: Received) -> ArrivedOut:
         written_at=row.written_at,
         customer_id=row.customer_id,
         contact_id=row.contact_id,
+        deal_id=row.deal_id,
+        kind=kind,
+        record=record,
+        says=SaysOut(**row.says) if row.says else None,
+        waits=row.settled_at is None,
+        settled_by=row.settled_by.name if row.settled_by else "",
     )
+
+
+@router.get("/arrived-mails/{mail_id}", response=ArrivedOut, operation_id="get_arrived_mail")
+def one(request: HttpRequest, mail_id: PathId) -> ArrivedOut:
+    """A mail that came. Two queries."""
+    return _out(pick(_shown(who(request)), mail_id, "mail"))
+
+
+class WaitsIn(Schema):
+    """Whether a mail waits for an answer."""
+
+    version: Version
+    waits: bool
+
+
+@router.post(
+    "/arrived-mails/{mail_id}/waits", response=ArrivedOut, operation_id="say_whether_mail_waits"
+)
+def waits(request: HttpRequest, mail_id: PathId, data: WaitsIn) -> ArrivedOut:
+    """It needs no answer; or it waits for one after all."""
+    person = who(request)
+    say_whether_it_waits(person, mail_id, data.version, waits=data.waits, now=timezone.now())
+    return _out(pick(_shown(person), mail_id, "mail"))
+
+
+def _file(person: User, file_id: int) -> ReceivedFile:
+    row = ReceivedFile.objects.filter(pk=file_id, received__in=arrived_of(person)).first()
+    if row is None or not place_of(row.digest).exists():
+        raise Missing("not_found", facts={"what": "file"})
+    return row
 
 
 @router.get("/arrived-files/{file_id}", operation_id="get_arrived_file")
 def content(request: HttpRequest, file_id: PathId) -> HttpResponseBase:
     """A file that came along; always to be kept, never shown in place."""
-    row = ReceivedFile.objects.filter(pk=file_id, received__in=_seen_by(who(request))).first()
-    if row is None or not place_of(row.digest).exists():
-        raise Missing("not_found", facts={"what": "file"})
+    row = _file(who(request), file_id)
     answer = FileResponse(place_of(row.digest).open("rb"), as_attachment=True, filename=row.name)
     answer["Content-Type"] = "application/octet-stream"
     return answer
+
+
+class TableOut(Schema):
+    """A table as a mail would have it in its text: rows by lines, cells between tabs."""
+
+    text: str
+
+
+@router.get("/arrived-files/{file_id}/table", response=TableOut, operation_id="read_arrived_file")
+def table(request: HttpRequest, file_id: PathId) -> TableOut:
+    """The table in a CSV or XLSX file that came along, as far as a mail is read."""
+    row = _file(who(request), file_id)
+    rows = read_table(row.name, place_of(row.digest).read_bytes())
+    text = "\n".join("\t".join(" ".join(cell.split()) for cell in cells) for _, cells in rows)
+    return TableOut(text=text[:LONGEST])

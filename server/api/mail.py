@@ -1,9 +1,8 @@
 """Mail from a record: how it begins, putting it into the outbox, what became of it."""
 
-from datetime import date, datetime, timedelta
+from datetime import datetime
 from typing import Annotated, Literal
 
-from django.conf import settings
 from django.db.models import QuerySet
 from django.http import FileResponse, HttpRequest
 from django.http.response import HttpResponseBase
@@ -12,11 +11,10 @@ from ninja import Query, Router, Status
 from pydantic import BaseModel, Field, StringConstraints
 
 from api.schemas import Schema
-from api.shapes import Day, Id, Mail, PathId, Version, today, who
-from apps.diary.models import FOLLOW_UP, Activity
+from api.shapes import Day, Id, Mail, PathId, Version, who
 from apps.errors import Missing
 from apps.files.store import place_of
-from apps.mail.about import About, about_of, newest_of, values_of
+from apps.mail.about import Kind, about_of, newest_of, values_of
 from apps.mail.flows import MOST_PEOPLE, FollowUp, Person, Written, decide, write_mail
 from apps.mail.models import Message
 from apps.mail.wordings import (
@@ -34,116 +32,12 @@ from apps.quotes.models import Revision
 from routecore.mailing import filled, unfilled
 
 router = Router(tags=["mail"])
-Kind = Literal["quote", "order", "invoice", "deal", "customer"]
 WordKind = Literal["quote", "reminder", "order", "invoice", "free"]
 Tongue = Literal["en", "de"]
 Named = Annotated[str, StringConstraints(max_length=120)]
 Subject = Annotated[str, StringConstraints(max_length=200)]
 Body = Annotated[str, StringConstraints(max_length=LONGEST)]
 SHOWN = 100
-
-
-class MailPerson(Schema):
-    """Somebody who may get it; ``contact_id`` of a contact."""
-
-    contact_id: int | None
-    name: str
-    role: str
-    address: str
-
-
-class MailPaper(Schema):
-    """A document that may go along, and whether it does by itself."""
-
-    key: str
-    name: str
-    usual: bool
-
-
-class MailDraft(Schema):
-    """How a mail begins: whom it may go to, its words in the buyer's language, what is missing in them, what may go
-    along, the day that is proposed to ask about it, and the one on which somebody is to ask already (``planned_on``)."""
-
-    to: list[MailPerson]
-    chosen: int | None
-    sender: str
-    language: str
-    subject: str
-    body: str
-    missing: list[str]
-    whose: str
-    papers: list[MailPaper]
-    own_address: str
-    follow_up_on: date | None
-    follow_up: str
-    planned_on: date | None
-
-
-class DraftQuery(Schema):
-    """Of which record; to which contact, in which language, with which words, where these are not the usual ones."""
-
-    kind: Kind
-    record: Id
-    contact: Id | None = None
-    language: Literal["", "en", "de"] = ""
-    words: Literal["", "reminder"] = ""
-
-
-def _people(about: About) -> list[MailPerson]:
-    return [
-        MailPerson(contact_id=row.pk, name=row.name, role=row.role, address=row.email)
-        for row in about.customer.contacts.active().order_by("name", "pk")
-        if row.email
-    ]
-
-
-@router.get("/mail-draft", response=MailDraft, operation_id="get_mail_draft")
-def draft(request: HttpRequest, asked: Query[DraftQuery]) -> MailDraft:
-    """How a mail about a record begins. Nothing is stored."""
-    person = who(request)
-    about = about_of(person, asked.kind, asked.record)
-    people = _people(about)
-    wanted = asked.contact or (about.contact.pk if about.contact else None)
-    first = next((row for row in people if row.contact_id == wanted), None)
-    first = first or (people[0] if people else None)
-    language = asked.language or about.language.code
-    reminds = asked.words == "reminder" and about.kind == "quote"
-    words = words_for(person, "reminder" if reminds else about.kind, language)
-    values = values_of(person, about, first.name if first else "")
-    subject, body = filled(words.subject, values), filled(words.body, values)
-    signature = signature_of(person)
-    body = f"{body}\n\n-- \n{signature}" if signature else body
-    days = timedelta(days=settings.FOLLOW_UP_DAYS)
-    return MailDraft(
-        to=people,
-        chosen=first.contact_id if first else None,
-        sender=f"{person.name} <{settings.MAIL_FROM}>",
-        language=language,
-        subject=subject,
-        body=body,
-        missing=list(unfilled(f"{subject}\n{body}")),
-        whose=words.whose,
-        papers=[
-            MailPaper(key=paper.key, name=paper.name, usual=n == 0)
-            for n, paper in enumerate(about.papers)
-        ],
-        own_address=person.email,
-        follow_up_on=today() + days if about.kind == "quote" else None,
-        follow_up=f"Ask about quote {about.values.get('number', '')}"
-        if about.kind == "quote"
-        else "",
-        planned_on=_planned(about),
-    )
-
-
-def _planned(about: About) -> date | None:
-    """When somebody is to ask about a quote already. One query."""
-    if about.revision is None:
-        return None
-    rows = Activity.objects.filter(
-        kind=FOLLOW_UP, document=about.revision.quote.number, done_at=None, due_on__isnull=False
-    )
-    return rows.order_by("due_on").values_list("due_on", flat=True).first()
 
 
 class PersonTo(BaseModel):
@@ -162,7 +56,7 @@ class FollowUpIn(BaseModel):
 
 
 class MailIn(Schema):
-    """A mail as it was written."""
+    """A mail as it was written; ``answers`` is the one that it answers."""
 
     kind: Kind
     record: Id
@@ -170,6 +64,7 @@ class MailIn(Schema):
     copies: Annotated[list[PersonTo], Field(max_length=MOST_PEOPLE)] = []
     copy_to_self: bool = False
     contact_id: Id | None = None
+    answers: Id | None = None
     subject: Subject
     body: Body
     papers: Annotated[
@@ -264,6 +159,7 @@ def write(request: HttpRequest, data: MailIn) -> Status[MailOut]:
         copies=[Person(**each.model_dump()) for each in data.copies],
         copy_to_self=data.copy_to_self,
         contact_id=data.contact_id,
+        answering=data.answers,
         subject=data.subject,
         body=data.body,
         papers=data.papers,

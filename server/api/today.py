@@ -12,6 +12,7 @@ from ninja import Router
 
 from api.ahead import ahead_stops
 from api.customers.sheet import books_out
+from api.mail_stops import mail_stops
 from api.news import reason_of
 from api.orders import (
     OrderFilters,
@@ -78,6 +79,7 @@ class TodayOut(Schema):
     stopped: list[DueStop]
     answers: list[DueStop]
     ahead: list[DueStop]
+    mails: list[DueStop]
     open_pipeline: Figure
     weighted_this_month: Figure
     orders_under_way: Figure
@@ -106,6 +108,7 @@ def get_today(request: HttpRequest) -> TodayOut:
         stopped=_stopped(person, on),
         answers=_answers(person, on),
         ahead=ahead_stops(person, on),
+        mails=mail_stops(person, on),
         open_pipeline=Figure(amount=sure_money(whole.amount, base), count=whole.count, to="/deals"),
         weighted_this_month=Figure(
             amount=sure_money(now.weighted if now else Decimal(0), base),

@@ -8,8 +8,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 import pytest
 
-from routecore.arriving import MOST_FILES, File, Person, Report, Told, answered, plain, read_mail
+from routecore.arriving import (
+    MOST_FILES,
+    MOST_REFERENCES,
+    File,
+    Person,
+    Report,
+    Told,
+    answer_subject,
+    answered,
+    plain,
+    quoted,
+    read_mail,
+    references,
+)
 from routecore.arriving.headers import decoded
+from routecore.arriving.threads import QUOTED_WIDTH
 from routecore.errors import InvalidInput
 
 #: RFC 3464, appendix E.1; from memory.
@@ -397,3 +411,25 @@ def test_what_a_mail_program_writes_comes_out_as_it_went_in(
     assert read.files == (File(name="Blätter.pdf", media_type="application/pdf", content=content),)
     assert (read.at, read.message_id) == (at, "<a@b.example>")
     assert [person.address for person in read.to] == ["ilse@house.example", "b@house.example"]
+
+
+def test_an_answer_names_where_the_conversation_began_and_what_is_nearest() -> None:
+    many = [f"<{n}@a>" for n in range(40)]
+    named = references(many, "<40@a>")
+    assert (named[0], named[-2:]) == ("<0@a>", ("<39@a>", "<40@a>"))
+    assert len(named) == MOST_REFERENCES
+    assert references(["<1@a>", "<2@a>"], "<1@a>") == ("<2@a>", "<1@a>")
+
+
+@given(st.text(max_size=190))
+def test_what_is_quoted_keeps_every_word_behind_a_sign(text: str) -> None:
+    lines = [line for line in quoted(text).split("\n") if line]
+    assert all(line == ">" or line.startswith("> ") for line in lines)
+    assert all(len(line) <= QUOTED_WIDTH + 2 for line in lines)
+    said = "".join("".join(line[1:].split()) for line in lines)
+    assert said == "".join(text.split())
+
+
+@pytest.mark.parametrize("subject", ["", "Re:", "RE: AW: Re[2]: re :"])
+def test_an_answer_to_nothing_has_a_subject_all_the_same(subject: str) -> None:
+    assert answer_subject(subject) == "Re:"

@@ -15,9 +15,12 @@ from django.utils import timezone
 import pytest
 
 from apps.catalogue.models import Item, Unit
-from apps.customers.models import Customer
+from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 from apps.handover.worker import go_round
+from apps.mail.flows import settle
+from apps.mail.models import SENT, UNDER_WAY, Message
+from apps.mail.transport import Outcome
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.drafts import Draft
 from apps.quotes.flows.issuing import issue_revision
@@ -299,3 +302,33 @@ def with_them(world: World, office: Office, made: Any) -> Any:
     ilse("post", f"orders/{made['id']}/handover", as_seen(made))
     go_round(office.client, "test", timezone.now)
     return ilse("get", f"orders/{made['id']}")
+
+
+@pytest.fixture
+def files_aside(tmp_path: Path, settings: Any) -> None:
+    """Contents of files that go with the test."""
+    settings.FILES = tmp_path / "files"
+
+
+@pytest.fixture
+def maren(world: World) -> Contact:
+    """Ilse's customer's contact, with an address."""
+    contact = Contact.objects.get(customer=world.customer)
+    contact.name, contact.email = "Maren Holt", "Maren.Holt@grower.example"
+    contact.save()
+    return contact
+
+
+@pytest.fixture
+def sent(world: World, issued: Revision, maren: Contact) -> Message:
+    """The quote, sent to her."""
+    body = {
+        "kind": "quote",
+        "record": issued.pk,
+        "to": [{"name": maren.name, "address": maren.email}],
+        "subject": "Your quote",
+        "body": "Dear Maren,\nhere it is.",
+    }
+    made = world.call(world.ilse)("post", "mails", body)
+    Message.objects.filter(pk=made["id"]).update(state=UNDER_WAY)
+    return settle(made["id"], Outcome(state=SENT), now=timezone.now())

@@ -12,64 +12,18 @@ from django.utils import timezone
 import pytest
 
 from apps.customers.models import Contact
-from apps.mail.flows import settle
 from apps.mail.imap import ImapBox
-from apps.mail.models import SENT, UNDER_WAY, Mailbox, Message, Received
+from apps.mail.models import SENT, Mailbox, Message, Received
 from apps.mail.receiving import EVERY, look_in, take
-from apps.mail.transport import Outcome
 from apps.quotes.models import Revision
 from routecore.arriving import read_mail
 from standins.mailbox.answers import SAMPLES, answer
 from standins.mailbox.box import Boxes
 from standins.mailbox.imap import imap_server
 from tests.server.conftest import Caller, World
+from tests.server.letters import HOUSE, came, mail
 
-HOUSE = "sales@quillfen.example"
-
-
-@pytest.fixture(autouse=True)
-def _files(tmp_path: Path, settings: Any) -> None:
-    settings.FILES = tmp_path / "files"
-
-
-@pytest.fixture
-def maren(world: World) -> Contact:
-    """Ilse's customer's contact, with an address."""
-    contact = Contact.objects.get(customer=world.customer)
-    contact.name, contact.email = "Maren Holt", "Maren.Holt@grower.example"
-    contact.save()
-    return contact
-
-
-@pytest.fixture
-def sent(world: World, issued: Revision, maren: Contact) -> Message:
-    """The quote, sent to her."""
-    body = {
-        "kind": "quote",
-        "record": issued.pk,
-        "to": [{"name": maren.name, "address": maren.email}],
-        "subject": "Your quote",
-        "body": "Dear Maren,\nhere it is.",
-    }
-    made = world.call(world.ilse)("post", "mails", body)
-    Message.objects.filter(pk=made["id"]).update(state=UNDER_WAY)
-    return settle(made["id"], Outcome(state=SENT), now=timezone.now())
-
-
-def mail(**fields: str) -> EmailMessage:
-    made = EmailMessage()
-    given = {"From": "Maren Holt <maren.holt@grower.example>", "To": HOUSE, "Subject": "Posts"}
-    for name, value in {**given, "Message_ID": "<1@grower.example>", **fields}.items():
-        made[name.replace("_", "-")] = value
-    made.set_content("Could you add two rolls?")
-    return made
-
-
-def came(made: EmailMessage | bytes, uid: int = 1) -> Received | None:
-    """What is kept of a mail that lies in the box under this UID."""
-    box, _ = Mailbox.objects.get_or_create(name=HOUSE)
-    raw = made if isinstance(made, bytes) else made.as_bytes()
-    return take(box.pk, 7, uid, raw, now=timezone.now())
+pytestmark = pytest.mark.usefixtures("files_aside")
 
 
 def test_an_answer_stands_where_the_mail_was_sent_from(

@@ -3,12 +3,14 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from decimal import Decimal
+from typing import Literal
 
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 from apps.errors import Missing, Refused
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.ubl import invoice_document
+from apps.mail.models import Message, Received
 from apps.orders.documents import document_of_order
 from apps.orders.models import Order
 from apps.orders.ubl import order_document
@@ -23,6 +25,8 @@ from apps.quotes.documents import document_of
 from apps.quotes.models import QuotePaper, Revision
 from routecore.money import minor_digits
 
+#: The kinds of records that a mail is about.
+Kind = Literal["quote", "order", "invoice", "deal", "customer"]
 PDF, XML = "application/pdf", "application/xml"
 
 
@@ -54,6 +58,20 @@ class About:
     def language(self) -> Language:
         """The buyer's."""
         return language_of(self.customer.language)
+
+
+def narrowest(row: Message | Received) -> tuple[Kind, int]:
+    """The record that a mail is about: of several the narrowest."""
+    places: tuple[tuple[Kind, int | None], ...] = (
+        ("invoice", row.invoice_id),
+        ("order", row.order_id),
+        ("quote", row.revision_id),
+        ("deal", row.deal_id),
+    )
+    for kind, key in places:
+        if key is not None:
+            return kind, key
+    return "customer", row.customer_id
 
 
 def about_of(who: User, kind: str, record: int) -> About:

@@ -9,6 +9,7 @@ from django.utils import timezone
 
 from apps.files.store import place_of
 from apps.mail.models import Message
+from routecore.arriving import references
 
 
 def mime_of(message: Message) -> bytes:
@@ -23,6 +24,10 @@ def mime_of(message: Message) -> bytes:
     if message.copies:
         mail["Cc"] = [_address(each["name"], each["address"]) for each in message.copies]
     mail["Subject"] = message.subject
+    parent = message.in_answer_to
+    if parent and parent.mark.startswith("<"):
+        mail["In-Reply-To"] = parent.mark
+        mail["References"] = " ".join(references(parent.thread, parent.mark))
     mail.set_content(message.body + "\n")
     for each in message.attachments.all():
         main, _, sub = each.media_type.partition("/")

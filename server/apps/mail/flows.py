@@ -6,6 +6,7 @@ from datetime import date, datetime, timedelta
 
 from django.conf import settings
 from django.db import transaction
+from django.db.models import QuerySet
 
 from apps.diary.flows import add_activity
 from apps.diary.models import FOLLOW_UP
@@ -23,6 +24,7 @@ from apps.mail.models import (
     WAITING,
     Attachment,
     Message,
+    Received,
 )
 from apps.mail.transport import Outcome
 from apps.people.access import colleagues_of, owned, pick, pick_locked, sells
@@ -54,7 +56,7 @@ class FollowUp:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Written:
-    """A mail as a person wrote it; ``papers`` are the keys of what goes along."""
+    """A mail as a person wrote it; ``papers`` are the keys of what goes along, ``answering`` is the mail it answers."""
 
     to: Sequence[Person]
     subject: str
@@ -63,6 +65,7 @@ class Written:
     copy_to_self: bool = False
     papers: Sequence[str] = ()
     contact_id: int | None = None
+    answering: int | None = None
     follow_up: FollowUp | None = field(default=None)
 
 
@@ -83,6 +86,8 @@ def write_mail(who: User, about: About, written: Written, *, now: datetime) -> M
     kept = [(paper, len(body), put(body)) for paper, body in contents]
     with transaction.atomic():
         message = _message(who, about, written, now)
+        if written.answering is not None:
+            _answers(message, written.answering, now)
         Attachment.objects.bulk_create(
             Attachment(
                 message=message,
@@ -144,6 +149,39 @@ def _message(who: User, about: About, written: Written, now: datetime) -> Messag
     message.message_id = f"<{message.key}@{settings.MAIL_FROM.rpartition('@')[2]}>"
     message.save()
     return message
+
+
+def arrived_of(who: User) -> QuerySet[Received]:
+    """Mails of the customers that this person sees."""
+    return Received.objects.filter(owned(who, "customer__owner"))
+
+
+def _answers(message: Message, arrived: int, now: datetime) -> None:
+    """The mail answers one of the same customer, which waits no longer."""
+    rows = arrived_of(message.who).filter(customer=message.customer)
+    row = pick_locked(rows, arrived, "mail")
+    message.in_answer_to = row
+    message.save(update_fields=["in_answer_to"])
+    _settle(row, message.who, now)
+
+
+def _settle(row: Received, who: User | None, at: datetime | None) -> None:
+    row.settled_at, row.settled_by = at, who
+    row.version += 1
+    row.save(update_fields=["settled_at", "settled_by", "version"])
+
+
+@transaction.atomic
+def say_whether_it_waits(
+    who: User, arrived: int, version: int, *, waits: bool, now: datetime
+) -> Received:
+    """A person says that a mail needs no answer, or that it waits for one after all."""
+    sells(who)
+    row = pick_locked(arrived_of(who), arrived, "mail")
+    check_version(row.version, version, "mail")
+    if (row.settled_at is None) != waits:
+        _settle(row, None if waits else who, None if waits else now)
+    return row
 
 
 def _people(rows: Iterable[Person]) -> list[dict[str, str]]:

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 import imaplib
 import re
 import ssl
@@ -55,9 +55,10 @@ def _asked(imap: imaplib.IMAP4, *command: str) -> list[bytes | tuple[bytes, byte
     return [row for row in rows if row is not None] or [b""]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True)
 class ImapBox:
-    """Where a mailbox is, and whose."""
+    """Where a mailbox is, and whose. Its line stays open from one look to the next: to sign in each few seconds costs
+    both sides more than all the rest."""
 
     host: str
     port: int
@@ -66,23 +67,55 @@ class ImapBox:
     security: str = PLAIN
     folder: str = "INBOX"
     seconds: float = 10.0
+    _line: Line | None = field(default=None, init=False, repr=False)
 
     @contextmanager
     def open(self) -> Iterator[Line]:
-        """Sign in and look at the folder, without writing to it; raises ``MailboxFault`` for whatever goes wrong."""
+        """Look at the folder, without writing to it; raises ``MailboxFault`` for whatever goes wrong.
+
+        A line that has ended meanwhile, or over which anything went wrong, is made anew.
+        """
         try:
-            imap = self._connected()
-            try:
-                imap.login(self.user, self.password)
-                state, told = imap.select(self.folder, readonly=True)
-                if state != "OK":
-                    raise MailboxFault(tidy(str(told)))
-                yield Line(imap, int((imap.response("UIDVALIDITY")[1] or [b"0"])[0] or 0))
-            finally:
-                with suppress(OSError, imaplib.IMAP4.error):
-                    imap.logout()
-        except (OSError, ValueError, imaplib.IMAP4.error) as error:
+            line = self._line = self._still() or self._signed_in()
+            yield line
+        except (OSError, ValueError, imaplib.IMAP4.error, MailboxFault) as error:
+            self.close()
+            if isinstance(error, MailboxFault):
+                raise
             raise MailboxFault(tidy(str(error))) from error
+        except BaseException:
+            self.close()
+            raise
+
+    def close(self) -> None:
+        """Sign out, where it was signed in."""
+        line, self._line = self._line, None
+        if line:
+            with suppress(OSError, imaplib.IMAP4.error):
+                line.imap.logout()
+
+    def _still(self) -> Line | None:
+        """The line of the last look where it still answers."""
+        try:
+            if self._line and self._line.imap.noop()[0] == "OK":
+                return self._line
+        except (OSError, imaplib.IMAP4.error):
+            pass
+        self.close()
+        return None
+
+    def _signed_in(self) -> Line:
+        imap = self._connected()
+        try:
+            imap.login(self.user, self.password)
+            state, told = imap.select(self.folder, readonly=True)
+            if state != "OK":
+                raise MailboxFault(tidy(str(told)))
+            return Line(imap, int((imap.response("UIDVALIDITY")[1] or [b"0"])[0] or 0))
+        except BaseException:
+            with suppress(OSError, imaplib.IMAP4.error):
+                imap.logout()
+            raise
 
     def _connected(self) -> imaplib.IMAP4:
         if self.security == TLS:

@@ -48,6 +48,9 @@ class Message(models.Model):
     )
     order = models.ForeignKey(Order, on_delete=models.PROTECT, null=True, related_name="mails")
     invoice = models.ForeignKey(Invoice, on_delete=models.PROTECT, null=True, related_name="mails")
+    in_answer_to = models.ForeignKey(
+        "Received", on_delete=models.SET_NULL, null=True, related_name="our_answers"
+    )
     state = models.CharField(max_length=10, default=WAITING)
     tries = models.PositiveIntegerField(default=0)
     next_try_at = models.DateTimeField()
@@ -96,7 +99,10 @@ class Received(models.Model):
     """A mail of a customer: kept where its writer is a known contact, or where it answers one of ours (``answers``).
 
     ``mark`` is its Message-ID, or the digest of the whole where it has none: a box that counts anew brings it no
-    second time. ``left_out`` counts files beyond the most that are kept; ``automatic``: a machine wrote it.
+    second time. ``thread``: the Message-IDs that it names, the nearest last. ``left_out`` counts files beyond the most
+    that are kept; ``automatic``: a machine wrote it. ``says``: what it says to an offer (``routecore.reading.answers``),
+    empty where it says nothing to one. ``settled_at``: it waits for no answer since; ``settled_by``: who said so, nobody
+    where no person has to.
     """
 
     mailbox = models.ForeignKey(Mailbox, on_delete=models.PROTECT, related_name="+")
@@ -105,7 +111,14 @@ class Received(models.Model):
     sender = models.CharField(max_length=254)
     subject = models.CharField(max_length=300, blank=True)
     text = models.TextField(blank=True)
+    thread = models.JSONField(default=list)
     automatic = models.BooleanField(default=False)
+    says = models.JSONField(default=dict)
+    settled_at = models.DateTimeField(null=True)
+    settled_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    version = models.PositiveIntegerField(default=1)
     left_out = models.PositiveIntegerField(default=0)
     written_at = models.DateTimeField()
     received_at = models.DateTimeField()
@@ -126,6 +139,7 @@ class Received(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["mailbox", "mark"], name="each_mail_comes_in_once")
         ]
+        indexes = [models.Index(fields=["settled_at", "customer"], name="mail_waits")]
 
 
 class ReceivedFile(models.Model):

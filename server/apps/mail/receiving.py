@@ -5,10 +5,12 @@ from datetime import datetime, timedelta
 import hashlib
 import logging
 import re
+from typing import Any
 
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, transaction
 from django.db.models import QuerySet
+from django.utils import timezone
 
 from apps.customers.models import Contact, Customer
 from apps.files.store import put
@@ -16,12 +18,15 @@ from apps.mail.imap import ImapBox, MailboxFault
 from apps.mail.models import BOUNCED, SENT, Mailbox, Message, Received, ReceivedFile
 from apps.people.models import User
 from apps.quotes.models import Revision
-from routecore.arriving import MOST_BYTES, Mail, Report, answered, read_mail
+from routecore.arriving import MOST_BYTES, MOST_REFERENCES, Mail, Report, answered, read_mail
 from routecore.errors import InvalidInput
+from routecore.reading.answers import AWAY, NOTHING, read_answer
 
 log = logging.getLogger("vivid.mail")
 #: Mails that are looked at before the worker turns to other work; how often it looks.
 MOST_A_ROUND, EVERY = 20, timedelta(seconds=5)
+#: Signs that are kept of the sentence that says it, and of the buyer's order number.
+LONGEST_SENTENCE, LONGEST_NUMBER = 400, 60
 #: What may be a quote's number in a subject.
 _NUMBER = re.compile(r"\b[A-Z]{1,3}-?\d[\w-]{2,20}\b")
 
@@ -129,7 +134,11 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
         sender=mail.sender.address,
         subject=mail.subject,
         text=mail.text,
+        thread=list(mail.answers[-MOST_REFERENCES:]),
         automatic=mail.automatic,
+        says=_says(mail, revision, now),
+        # Nobody waits for an answer to what a machine wrote.
+        settled_at=now if mail.automatic else None,
         left_out=mail.left_out,
         # Its writer's clock may be wrong; it was not written after it came.
         written_at=min(mail.at or now, now),
@@ -144,6 +153,21 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
     )
     _keep_files(kept, mail)
     return kept
+
+
+def _says(mail: Mail, revision: Revision | None, now: datetime) -> dict[str, Any]:
+    """What it says to the offer it is about; that its writer is away, also where it is about none."""
+    own = [revision.quote.number] if revision else []
+    found = read_answer(mail.subject, mail.text, today=timezone.localdate(now), own_numbers=own)
+    if found.kind == NOTHING or (revision is None and found.kind != AWAY):
+        return {}
+    return {
+        "kind": found.kind,
+        "sentence": found.sentence[:LONGEST_SENTENCE],
+        "order_number": found.order_number[:LONGEST_NUMBER],
+        "wanted_on": found.wanted_on.isoformat() if found.wanted_on else None,
+        "sure": found.sure,
+    }
 
 
 def _keep_files(kept: Received, mail: Mail) -> None:

@@ -68,6 +68,8 @@ _DE = {
     ),
     "free": ("", "Guten Tag {contact},\n\n\n\nFreundliche Grüße\n{sender}\n{house}"),
 }
+#: What stands above the words that an answer repeats.
+WROTE = {"en": "On {day}, {who} wrote:", "de": "Am {day} schrieb {who}:"}
 SHIPPED = {"en": _EN, "de": _DE}
 
 

@@ -3701,26 +3701,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mail-draft": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Draft
-         * @description How a mail about a record begins. Nothing is stored.
-         */
-        get: operations["get_mail_draft"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/mails": {
         parameters: {
             query?: never;
@@ -3853,6 +3833,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mail-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Draft
+         * @description How a mail about a record begins. Nothing is stored.
+         */
+        get: operations["get_mail_draft"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arrived-mails": {
         parameters: {
             query?: never;
@@ -3873,6 +3873,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arrived-mails/{mail_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description A mail that came. Two queries.
+         */
+        get: operations["get_arrived_mail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrived-mails/{mail_id}/waits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Waits
+         * @description It needs no answer; or it waits for one after all.
+         */
+        post: operations["say_whether_mail_waits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arrived-files/{file_id}": {
         parameters: {
             query?: never;
@@ -3885,6 +3925,26 @@ export interface paths {
          * @description A file that came along; always to be kept, never shown in place.
          */
         get: operations["get_arrived_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/arrived-files/{file_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Table
+         * @description The table in a CSV or XLSX file that came along, as far as a mail is read.
+         */
+        get: operations["read_arrived_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4388,6 +4448,8 @@ export interface components {
             answers: components["schemas"]["DueStop"][];
             /** Ahead */
             ahead: components["schemas"]["DueStop"][];
+            /** Mails */
+            mails: components["schemas"]["DueStop"][];
             open_pipeline: components["schemas"]["Figure"];
             weighted_this_month: components["schemas"]["Figure"];
             orders_under_way: components["schemas"]["Figure"];
@@ -12766,92 +12828,6 @@ export interface components {
             reply: string;
         };
         /**
-         * DraftQuery
-         * @description Of which record; to which contact, in which language, with which words, where these are not the usual ones.
-         */
-        DraftQuery: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "quote" | "order" | "invoice" | "deal" | "customer";
-            /** Record */
-            record: number;
-            /** Contact */
-            contact?: number | null;
-            /**
-             * Language
-             * @default
-             * @enum {string}
-             */
-            language: "" | "en" | "de";
-            /**
-             * Words
-             * @default
-             * @enum {string}
-             */
-            words: "" | "reminder";
-        };
-        /**
-         * MailDraft
-         * @description How a mail begins: whom it may go to, its words in the buyer's language, what is missing in them, what may go
-         *     along, the day that is proposed to ask about it, and the one on which somebody is to ask already (``planned_on``).
-         */
-        MailDraft: {
-            /** To */
-            to: components["schemas"]["MailPerson"][];
-            /** Chosen */
-            chosen: number | null;
-            /** Sender */
-            sender: string;
-            /** Language */
-            language: string;
-            /** Subject */
-            subject: string;
-            /** Body */
-            body: string;
-            /** Missing */
-            missing: string[];
-            /** Whose */
-            whose: string;
-            /** Papers */
-            papers: components["schemas"]["MailPaper"][];
-            /** Own Address */
-            own_address: string;
-            /** Follow Up On */
-            follow_up_on: string | null;
-            /** Follow Up */
-            follow_up: string;
-            /** Planned On */
-            planned_on: string | null;
-        };
-        /**
-         * MailPaper
-         * @description A document that may go along, and whether it does by itself.
-         */
-        MailPaper: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Usual */
-            usual: boolean;
-        };
-        /**
-         * MailPerson
-         * @description Somebody who may get it; ``contact_id`` of a contact.
-         */
-        MailPerson: {
-            /** Contact Id */
-            contact_id: number | null;
-            /** Name */
-            name: string;
-            /** Role */
-            role: string;
-            /** Address */
-            address: string;
-        };
-        /**
          * MailFile
          * @description A file that went along.
          */
@@ -12923,7 +12899,7 @@ export interface components {
         };
         /**
          * MailIn
-         * @description A mail as it was written.
+         * @description A mail as it was written; ``answers`` is the one that it answers.
          */
         MailIn: {
             /**
@@ -12947,6 +12923,8 @@ export interface components {
             copy_to_self: boolean;
             /** Contact Id */
             contact_id?: number | null;
+            /** Answers */
+            answers?: number | null;
             /** Subject */
             subject: string;
             /** Body */
@@ -13091,13 +13069,106 @@ export interface components {
             text: string;
         };
         /**
+         * DraftQuery
+         * @description Of which record; to which contact, in which language, with which words, where these are not the usual ones;
+         *     ``answers`` is the mail that is answered.
+         */
+        DraftQuery: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "order" | "invoice" | "deal" | "customer";
+            /** Record */
+            record: number;
+            /** Contact */
+            contact?: number | null;
+            /**
+             * Language
+             * @default
+             * @enum {string}
+             */
+            language: "" | "en" | "de";
+            /**
+             * Words
+             * @default
+             * @enum {string}
+             */
+            words: "" | "reminder";
+            /** Answers */
+            answers?: number | null;
+        };
+        /**
+         * MailDraft
+         * @description How a mail begins: whom it may go to and whom it does (``chosen``, 0: who wrote and is no contact), its words in
+         *     the buyer's language, what is missing in them, what may go along, the day that is proposed to ask about it, and the
+         *     one on which somebody is to ask already (``planned_on``).
+         */
+        MailDraft: {
+            /** To */
+            to: components["schemas"]["MailPerson"][];
+            /** Chosen */
+            chosen: number | null;
+            /** Sender */
+            sender: string;
+            /** Language */
+            language: string;
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** Missing */
+            missing: string[];
+            /** Whose */
+            whose: string;
+            /** Papers */
+            papers: components["schemas"]["MailPaper"][];
+            /** Own Address */
+            own_address: string;
+            /** Follow Up On */
+            follow_up_on: string | null;
+            /** Follow Up */
+            follow_up: string;
+            /** Planned On */
+            planned_on: string | null;
+        };
+        /**
+         * MailPaper
+         * @description A document that may go along, and whether it does by itself.
+         */
+        MailPaper: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Usual */
+            usual: boolean;
+        };
+        /**
+         * MailPerson
+         * @description Somebody who may get it; ``contact_id`` of a contact.
+         */
+        MailPerson: {
+            /** Contact Id */
+            contact_id: number | null;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Address */
+            address: string;
+        };
+        /**
          * ArrivedOut
-         * @description A mail that came: from whom (as the contact is called here), when, its words and files; ``automatic`` where a
-         *     machine wrote it, ``left_out`` counts the files that were too many.
+         * @description A mail that came: from whom (as the contact is called here), when, its words and files, the record that it is
+         *     about; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
+         *     answer until it is given one or somebody (``settled_by``) says that it needs none.
          */
         ArrivedOut: {
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Sender */
             sender: string;
             /** Address */
@@ -13121,6 +13192,55 @@ export interface components {
             customer_id: number;
             /** Contact Id */
             contact_id: number | null;
+            /** Deal Id */
+            deal_id: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quote" | "order" | "invoice" | "deal" | "customer";
+            /** Record */
+            record: number;
+            says: components["schemas"]["SaysOut"] | null;
+            /** Waits */
+            waits: boolean;
+            /** Settled By */
+            settled_by: string;
+        };
+        /**
+         * SaysOut
+         * @description What a mail says to an offer, the sentence that says it, and what else it gives; ``sure`` where nothing in it
+         *     says otherwise. Nothing is done by it.
+         */
+        SaysOut: {
+            /** Kind */
+            kind: string;
+            /** Sentence */
+            sentence: string;
+            /** Order Number */
+            order_number: string;
+            /** Wanted On */
+            wanted_on: string | null;
+            /** Sure */
+            sure: boolean;
+        };
+        /**
+         * WaitsIn
+         * @description Whether a mail waits for an answer.
+         */
+        WaitsIn: {
+            /** Version */
+            version: number;
+            /** Waits */
+            waits: boolean;
+        };
+        /**
+         * TableOut
+         * @description A table as a mail would have it in its text: rows by lines, cells between tabs.
+         */
+        TableOut: {
+            /** Text */
+            text: string;
         };
         /**
          * ApartFilters
@@ -18694,32 +18814,6 @@ export interface operations {
             };
         };
     };
-    get_mail_draft: {
-        parameters: {
-            query: {
-                kind: "quote" | "order" | "invoice" | "deal" | "customer";
-                record: number;
-                contact?: number | null;
-                language?: "" | "en" | "de";
-                words?: "" | "reminder";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MailDraft"];
-                };
-            };
-        };
-    };
     list_mails: {
         parameters: {
             query: {
@@ -18928,6 +19022,33 @@ export interface operations {
             };
         };
     };
+    get_mail_draft: {
+        parameters: {
+            query: {
+                kind: "quote" | "order" | "invoice" | "deal" | "customer";
+                record: number;
+                contact?: number | null;
+                language?: "" | "en" | "de";
+                words?: "" | "reminder";
+                answers?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailDraft"];
+                };
+            };
+        };
+    };
     list_arrived_mails: {
         parameters: {
             query: {
@@ -18951,6 +19072,54 @@ export interface operations {
             };
         };
     };
+    get_arrived_mail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mail_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivedOut"];
+                };
+            };
+        };
+    };
+    say_whether_mail_waits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mail_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WaitsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivedOut"];
+                };
+            };
+        };
+    };
     get_arrived_file: {
         parameters: {
             query?: never;
@@ -18968,6 +19137,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    read_arrived_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
             };
         };
     };

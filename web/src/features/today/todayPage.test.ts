@@ -21,6 +21,7 @@ it('several stops of one record stand side by side, and the one that is done goe
     stopped: [],
     lacking: [],
     answers: [],
+    mails: [],
     ahead: [],
   }
   const sum = { amount: '0.00', count: 0, to: '/deals' }

@@ -1,14 +1,23 @@
 <script setup lang="ts">
 /** The mails about a record: how far each came, what came back; another one is written here. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import {
+  computed,
+  defineAsyncComponent,
+  nextTick,
+  ref,
+  shallowRef,
+  useTemplateRef,
+  watch,
+} from 'vue'
+import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
 import { useAct } from '@/kit/act/useAct'
 import { moment } from '@/kit/format/format'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
 import ArrivedMail from './ArrivedMail.vue'
-import { conversation, mailsKey, useArrived, useMails, type Mail, type MailKind } from './mails'
+import { conversation, useArrived, useMails, type Arrived, type Mail, type MailKind } from './mails'
 
 /** Loaded when somebody writes: a page is read more often than answered by mail. */
 const MailPanel = defineAsyncComponent(() => import('./MailPanel.vue'))
@@ -25,12 +34,32 @@ const { data, error, refetch } = useMails(props.kind, () => props.record)
 const came = useArrived(props.kind, () => props.record)
 const letters = computed(() => conversation(data.value ?? [], came.data.value ?? []))
 const writing = ref(props.start)
+/** The mail that is being answered. */
+const answering = shallowRef<Arrived | null>(null)
+function answer(mail: Arrived): void {
+  writing.value = false
+  answering.value = mail
+}
+function write(): void {
+  answering.value = null
+  writing.value = !writing.value
+}
+/** Who comes for the mail finds it, with what waits opened. */
+const wanted = useRoute().hash === '#mail'
+const card = useTemplateRef<HTMLElement>('card')
+watch(
+  () => came.data.value !== undefined,
+  (there) => {
+    if (there && wanted) void nextTick(() => card.value?.scrollIntoView({ block: 'start' }))
+  },
+  { immediate: true },
+)
 const heading = computed(() => {
   const { kind, name } = props
   if (kind === 'deal' || kind === 'customer') return t('mail.free', { customer: name })
   return t(`mail.${kind}`, { number: name })
 })
-const again = () => client.invalidateQueries({ queryKey: mailsKey(props.kind, props.record) })
+const again = () => client.invalidateQueries({ queryKey: ['mails'] })
 const { busy, run } = useAct(() => void again())
 const decide = (mail: Mail, what: 'sent' | 'again' | 'go') =>
   run(async () => {
@@ -40,6 +69,14 @@ const decide = (mail: Mail, what: 'sent' | 'again' | 'go') =>
     )
     await again()
   })
+const setWaits = (mail: Arrived, waits: boolean) =>
+  run(async () => {
+    const params = { path: { mail_id: mail.id } }
+    const body = { version: mail.version, waits }
+    await take(api.POST('/api/arrived-mails/{mail_id}/waits', { params, body }))
+    void client.invalidateQueries({ queryKey: ['today'] })
+    await again()
+  })
 type State = 'waiting' | 'under_way' | 'sent' | 'unknown' | 'refused' | 'let_go' | 'bounced'
 const STUCK = { unknown: 'mail.unknown', refused: 'mail.refused', bounced: 'mail.bounced' } as const
 type Stuck = keyof typeof STUCK
@@ -47,11 +84,11 @@ const stuck = ({ state }: Mail) => state in STUCK
 </script>
 
 <template>
-  <section class="card mails" :aria-label="t('mail.title')">
+  <section id="mail" ref="card" class="card mails" :aria-label="t('mail.title')">
     <header>
       <h2>{{ t('mail.title') }}</h2>
       <span v-if="data && !letters.length" class="soft">{{ t('mail.none') }}</span>
-      <ElButton v-if="may" size="small" :aria-expanded="writing" @click="writing = !writing">{{
+      <ElButton v-if="may" size="small" :aria-expanded="writing" @click="write">{{
         t('mail.open')
       }}</ElButton>
     </header>
@@ -63,7 +100,15 @@ const stuck = ({ state }: Mail) => state in STUCK
       @again="came.refetch()"
     />
     <template v-for="{ key, mail, arrived } in letters" :key="key">
-      <ArrivedMail v-if="arrived" :mail="arrived" />
+      <ArrivedMail
+        v-if="arrived"
+        :mail="arrived"
+        :may="may"
+        :busy="busy"
+        :open="wanted && arrived.waits"
+        @answer="answer(arrived)"
+        @waits="(now) => setWaits(arrived, now)"
+      />
       <details v-else :class="mail.state">
         <summary>
           <b>{{ t(`states.mail.${mail.state as State}`) }}</b>
@@ -120,6 +165,15 @@ const stuck = ({ state }: Mail) => state in STUCK
       :record="record"
       :title="heading"
       @close="writing = false"
+    />
+    <MailPanel
+      v-if="answering"
+      :key="answering.id"
+      :kind="answering.kind"
+      :record="answering.record"
+      :answers="answering.id"
+      :title="t('mail.answerTo', { who: answering.sender })"
+      @close="answering = null"
     />
   </section>
 </template>

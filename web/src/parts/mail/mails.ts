@@ -58,6 +58,10 @@ export function useArrived(kind: MailKind, record: () => number) {
   })
 }
 
+/** Files whose table is read into lines. */
+const TABLES = /\.(csv|xlsx)$/i
+export const isTable = (name: string) => TABLES.test(name)
+
 export type Letter = { key: string; at: string } & (
   { mail: Mail; arrived?: undefined } | { arrived: Arrived; mail?: undefined }
 )

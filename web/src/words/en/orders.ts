@@ -171,6 +171,7 @@ export default {
     said: 'Cancelled by {who}, {at}: {reason}',
   },
   new: {
+    asWritten: 'as {name} wrote: “{sentence}”',
     asSaid: 'as {name} said at the quote’s address',
     titleOf: 'Order for {customer}',
     from_: 'Order from',

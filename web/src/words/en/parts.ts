@@ -31,6 +31,7 @@ export default {
   },
   route: {
     start: 'Start a quote',
+    fromMail: 'A quote from it',
     label: 'The Route',
     stops: {
       lead: 'Lead',

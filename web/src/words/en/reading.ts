@@ -3,6 +3,8 @@ export default {
   title: 'Lines from a mail',
   text: 'The mail',
   hint: 'Paste what the customer wrote.',
+  came: 'Or one that came in:',
+  noSubject: 'without a subject',
   read: 'Read it',
   again: 'Another mail',
   reading: 'Reading…',

@@ -31,7 +31,8 @@ const offers = computed(() =>
     .filter((id) => Number.isInteger(id) && id > 0),
 )
 const answer = Number(route.query.answer) || 0
-const order = useNewOrder(me.value?.id ?? 0, offers, answer)
+const mail = Number(route.query.mail) || 0
+const order = useNewOrder(me.value?.id ?? 0, offers, answer, mail)
 const base = computed(() => order.base.data.value)
 const plan = order.plan
 useTitle(() => base.value && t('orders.new.titleOf', { customer: base.value.customer }))
@@ -132,9 +133,7 @@ function restOf(revision: number): string {
           }}</RouterLink></template
         >
         · {{ base.terms }}
-        <template v-if="order.said.value">
-          · {{ t('orders.new.asSaid', { name: order.said.value.name }) }}</template
-        >
+        <template v-if="order.whence.value">· {{ order.whence.value }}</template>
       </SheetHead>
       <CheckStrip v-model:open="open" :checks="checks">
         <template #standing>

@@ -9,6 +9,7 @@ import { api, take, type Shapes } from '@/api/client'
 import { asFault } from '@/api/fault'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
 import { quantityOf } from '@/parts/regulars/typed'
+import { t } from '@/words'
 import {
   EMPTY,
   isUnread,
@@ -26,9 +27,13 @@ type Asked = Shapes['PlanIn'] & { sent: Sent[] }
 
 /** A pause in typing after which the sums are asked for. */
 const PAUSE_MS = 150
-/** @param answer what the buyer said at the first quote's address, where the order is written from that; 0 for none */
-export function useNewOrder(person: number, offers: Ref<number[]>, answer = 0) {
-  const place = [offers.value[0] ?? 0, ...(answer ? [answer] : [])].join('-')
+/**
+ * @param answer what the buyer said at the first quote's address, where the order is written from that; 0 for none
+ * @param mail the mail that says yes, where it is written from one; 0 for none
+ */
+export function useNewOrder(person: number, offers: Ref<number[]>, answer = 0, mail = 0) {
+  const from = [...(answer ? [answer] : []), ...(mail ? [`mail-${mail}`] : [])]
+  const place = [offers.value[0] ?? 0, ...from].join('-')
   const kept = useKeptForm<Typed>(person, `order-${place}`, 1, () => ({
     close: '',
     beyond: false,
@@ -53,7 +58,23 @@ export function useNewOrder(person: number, offers: Ref<number[]>, answer = 0) {
     },
     enabled: computed(() => answer > 0 && offers.value.length > 0),
   })
+  const letter = useQuery({
+    queryKey: ['mails', 'arrived', mail],
+    queryFn: ({ signal }) => {
+      const params = { path: { mail_id: mail } }
+      return take(api.GET('/api/arrived-mails/{mail_id}', { params, signal }))
+    },
+    enabled: mail > 0,
+  })
+  /** What the mail gives: the buyer's number of it, the day that it is wanted by. */
+  const gives = computed(() => letter.data.value?.says)
   const said = computed(() => buyer.data.value?.said.find((each) => each.id === answer))
+  /** From what it is written, in words; nothing where a person writes it. */
+  const whence = computed(() => {
+    if (said.value) return t('orders.new.asSaid', { name: said.value.name })
+    const { sender: name, says } = letter.data.value ?? {}
+    return name ? t('orders.new.asWritten', { name, sentence: says?.sentence ?? '' }) : ''
+  })
   /** Every line starts with all that is left of it, alternatives and options with nothing; or as the buyer said. */
   const usual = computed(() => {
     const found = new Map<string, Split[]>()
@@ -76,11 +97,13 @@ export function useNewOrder(person: number, offers: Ref<number[]>, answer = 0) {
   const terms = computed(() => ({
     reference:
       form.value.reference ??
-      (said.value?.reference || undefined) ??
+      (said.value?.reference || gives.value?.order_number || undefined) ??
       base.data.value?.buyer_reference ??
       '',
     wanted:
-      form.value.wanted === undefined ? (base.data.value?.requested_on ?? null) : form.value.wanted,
+      form.value.wanted === undefined
+        ? (gives.value?.wanted_on ?? base.data.value?.requested_on ?? null)
+        : form.value.wanted,
     place:
       form.value.place === undefined
         ? (base.data.value?.usual_address_id ?? null)
@@ -98,7 +121,9 @@ export function useNewOrder(person: number, offers: Ref<number[]>, answer = 0) {
   })
   const settled = refDebounced(asked, PAUSE_MS)
   /** What the buyer said is waited for: nothing else is summed up before it. */
-  const known = computed(() => !answer || buyer.isSuccess.value)
+  const known = computed(
+    () => (!answer || buyer.isSuccess.value) && (!mail || !letter.isPending.value),
+  )
   const sums = useQuery({
     queryKey: computed(() => ['order-plan', 'sums', settled.value]),
     queryFn: async ({ signal }) => {
@@ -173,6 +198,7 @@ export function useNewOrder(person: number, offers: Ref<number[]>, answer = 0) {
   return {
     base,
     said,
+    whence,
     sums,
     plan,
     stale,

@@ -9,6 +9,7 @@ import {
   toRef,
   useTemplateRef,
 } from 'vue'
+import { useRoute } from 'vue-router'
 import type { Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
@@ -43,19 +44,19 @@ const quote = toRef(props, 'quote')
 const desk = useDesk(quote)
 const { lines, fields, answer, fault } = desk
 const grid = useTemplateRef('grid')
-const panel = ref<Panel>('')
+/** A quote that was started from a mail begins with reading it. */
+const panel = ref<Panel>(props.quote.state === 'draft' && useRoute().query.mail ? 'mail' : '')
 /** The check whose reasons are shown. */
 const opened = ref('')
 const pasted = ref({ text: '', at: 0 })
 const WIDE_PX = 820
-
 const draft = computed(() => props.quote.state === 'draft')
 const sees = computed(() => me.value?.sees_margin ?? false)
 const sums = useSums(quote, answer, fields, sees)
 const terms = computed<DeskFields>(() => fields.value)
-
 onMounted(() => {
-  if (draft.value && window.innerWidth > WIDE_PX) void nextTick(() => grid.value?.start())
+  const grids = draft.value && !panel.value && window.innerWidth > WIDE_PX
+  if (grids) void nextTick(() => grid.value?.start())
 })
 
 const promising = usePromising(quote, lines, terms, desk.setLines, undo)

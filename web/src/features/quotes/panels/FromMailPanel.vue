@@ -1,10 +1,13 @@
 <script setup lang="ts">
 /** Lines from a mail: its text, read; nothing comes onto the quote before it is looked at. */
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, take, type Shapes } from '@/api/client'
 import { complain, say } from '@/kit/act/notices'
 import StepPanel from '@/kit/step/StepPanel.vue'
 import type { DeskLine } from '@/parts/line/line'
+import { useArrived } from '@/parts/mail/mails'
+import MailsToRead from '@/parts/mail/MailsToRead.vue'
 import MailLines from '@/parts/reading/MailLines.vue'
 import { lineOf, mailLine, ready, type MailLine } from '@/parts/reading/mailLines'
 import { t, tn } from '@/words'
@@ -16,6 +19,32 @@ const reading = shallowRef<Shapes['MailReadingOut'] | null>(null)
 const lines = ref<MailLine[]>([])
 const busy = ref(false)
 const good = computed(() => lines.value.filter(ready))
+
+const came = useArrived('customer', () => props.customer)
+/** The mail that the quote was started from is read at once. */
+const wanted = Number(useRoute().query.mail) || 0
+watch(
+  () => came.data.value?.find(({ id }) => id === wanted),
+  (mail) => {
+    if (mail && !text.value && !reading.value) readMail(mail.text)
+  },
+  { immediate: true },
+)
+function readMail(words: string): void {
+  text.value = words
+  void read()
+}
+async function readFile(file: number): Promise<void> {
+  busy.value = true
+  try {
+    const params = { path: { file_id: file } }
+    const found = await take(api.GET('/api/arrived-files/{file_id}/table', { params }))
+    readMail(found.text)
+  } catch (fault) {
+    complain(fault, () => void readFile(file))
+    busy.value = false
+  }
+}
 
 onMounted(() => {
   if (text.value.trim()) void read()
@@ -79,6 +108,13 @@ function go(): void {
           maxlength="100000"
         />
       </ElFormItem>
+      <MailsToRead
+        v-if="came.data.value?.length"
+        :mails="came.data.value"
+        :busy="busy"
+        @mail="readMail"
+        @file="readFile"
+      />
       <ElButton type="primary" native-type="submit" :loading="busy" :disabled="!text.trim()">{{
         busy ? t('reading.reading') : t('reading.read')
       }}</ElButton>

@@ -1,0 +1,78 @@
+"""Today's stops of mail: what waits for an answer, and what of ours did not arrive."""
+
+from datetime import date
+
+from django.utils import timezone
+
+from api.stops import DueStop
+from apps.listing import rows_at
+from apps.mail.about import narrowest
+from apps.mail.flows import arrived_of
+from apps.mail.models import STUCK, Message, Received
+from apps.people.access import owned
+from apps.people.models import User
+
+MOST = 30
+#: Where a record stands, by its kind.
+_PLACES = {
+    "quote": "/quotes/{}",
+    "order": "/orders/{}",
+    "invoice": "/invoices/{}",
+    "deal": "/deals/{}",
+    "customer": "/customers/{}",
+}
+
+
+def mail_stops(person: User, on: date) -> list[DueStop]:
+    """What waits for an answer, the oldest first, and what a person decides about. Two queries."""
+    return [*_waiting(person, on), *_stuck(person, on)]
+
+
+def _waiting(person: User, on: date) -> list[DueStop]:
+    rows = arrived_of(person).filter(settled_at=None).order_by("pk")
+    shown = Received.objects.select_related("contact", "customer").defer("text", "thread")
+    found = []
+    for row in rows_at(rows, slice(MOST), shown):
+        day = timezone.localdate(row.received_at)
+        found.append(
+            DueStop(
+                kind=f"mail_{row.says['kind']}" if row.says else "mail_waits",
+                title=row.subject,
+                customer=row.customer.name,
+                on=day,
+                days=(on - day).days,
+                amount=None,
+                currency="",
+                detail=f"{_writer(row)}: {row.says['sentence']}" if row.says else _writer(row),
+                to=_where(row),
+            )
+        )
+    return found
+
+
+def _where(row: Message | Received) -> str:
+    kind, record = narrowest(row)
+    return f"{_PLACES[kind].format(record)}#mail"
+
+
+def _writer(row: Received) -> str:
+    return row.contact.name if row.contact else row.sender_name or row.sender
+
+
+def _stuck(person: User, on: date) -> list[DueStop]:
+    rows = Message.objects.filter(owned(person, "who"), state__in=STUCK).order_by("pk")
+    shown = Message.objects.select_related("customer").defer("body")
+    return [
+        DueStop(
+            kind="mail_stuck",
+            title=row.subject,
+            customer=row.customer.name,
+            on=timezone.localdate(row.created_at),
+            days=(on - timezone.localdate(row.created_at)).days,
+            amount=None,
+            currency="",
+            detail=row.said,
+            to=_where(row),
+        )
+        for row in rows_at(rows, slice(MOST), shown)
+    ]
