@@ -129,6 +129,11 @@ AREAS = (
                 "say_whether_mail_waits",
                 "get_arrived_file",
                 "read_arrived_file",
+                *("list_mailboxes", "add_mailbox", "give_mailbox_password", "retire_mailbox"),
+                "list_strangers",
+                "take_stranger_as_contact",
+                "take_stranger_as_lead",
+                "let_stranger_go",
             ),
             *(
                 "get_mail_words",

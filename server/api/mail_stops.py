@@ -8,7 +8,8 @@ from api.stops import DueStop
 from apps.listing import rows_at
 from apps.mail.about import narrowest
 from apps.mail.flows import arrived_of
-from apps.mail.models import STUCK, Message, Received
+from apps.mail.models import STUCK, Message, Received, Stranger
+from apps.mail.strangers import strangers_of
 from apps.people.access import owned
 from apps.people.models import User
 
@@ -24,8 +25,8 @@ _PLACES = {
 
 
 def mail_stops(person: User, on: date) -> list[DueStop]:
-    """What waits for an answer, the oldest first, and what a person decides about. Two queries."""
-    return [*_waiting(person, on), *_stuck(person, on)]
+    """What waits for an answer, the oldest first, and what a person decides about. Constant queries."""
+    return [*_waiting(person, on), *_stuck(person, on), *_strangers(person, on)]
 
 
 def _waiting(person: User, on: date) -> list[DueStop]:
@@ -45,6 +46,28 @@ def _waiting(person: User, on: date) -> list[DueStop]:
                 currency="",
                 detail=f"{_writer(row)}: {row.says['sentence']}" if row.says else _writer(row),
                 to=_where(row),
+            )
+        )
+    return found
+
+
+def _strangers(person: User, on: date) -> list[DueStop]:
+    """Who wrote from a customer's domain and is no contact there: they are waited for by somebody who is known."""
+    rows = strangers_of(person).filter(customer__isnull=False).order_by("pk")
+    found = []
+    for row in rows_at(rows, slice(MOST), Stranger.objects.select_related("customer")):
+        day = timezone.localdate(row.wrote_at)
+        found.append(
+            DueStop(
+                kind="stranger",
+                title=row.name or row.address,
+                customer=row.customer.name if row.customer else "",
+                on=day,
+                days=(on - day).days,
+                amount=None,
+                currency="",
+                detail=row.subject,
+                to="/leads/strangers",
             )
         )
     return found

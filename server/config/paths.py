@@ -19,6 +19,7 @@ NAMES = (
     "backoffice",
     "backoffice_key",
     "mailbox",
+    "mailbox_key",
 )
 
 

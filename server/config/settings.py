@@ -182,6 +182,16 @@ IMAP_USER = os.environ.get("VIVID_IMAP_USER", "")
 IMAP_PASSWORD = os.environ.get(
     "VIVID_IMAP_PASSWORD", "" if "VIVID_IMAP_HOST" in os.environ else _secrets["mailbox"]
 )
+#: The mail servers whose mailboxes people and the administrator may add, as ``host:port:security``; no other is asked.
+IMAP_SERVERS = [
+    each.strip()
+    for each in os.environ.get(
+        "VIVID_IMAP_SERVERS", f"{IMAP_HOST}:{IMAP_PORT}:{IMAP_SECURITY}" if IMAP_HOST else ""
+    ).split(",")
+    if each.strip()
+]
+#: What seals their passwords in the database.
+MAILBOX_KEY = _secrets["mailbox_key"]
 #: The house's address: mail leaves under it, with the person's name, and its mailbox is what is read; where none is,
 #: answers go to the person's own.
 MAIL_FROM = os.environ.get("VIVID_MAIL_FROM", "sales@quillfen.example")

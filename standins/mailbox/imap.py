@@ -1,5 +1,6 @@
 """The mailbox's other side: the house reads its own box over IMAP, which pymap speaks over the same Maildirs."""
 
+from collections.abc import Mapping
 import ctypes
 from pathlib import Path
 import shutil
@@ -11,19 +12,24 @@ from pysasl.hashing import BuiltinHash
 
 from standins.mailbox.box import Boxes
 
-#: The password is made at random: a slow digest protects nothing, and would be paid at each sign-in.
+#: The house's password is made at random, those of the demo's people are known: a slow digest protects nothing, and
+#: would be paid at each sign-in.
 ROUNDS = 1_000
 
 
-def imap_server(boxes: Boxes, port: int, address: str, password: str) -> subprocess.Popen[bytes]:
-    """Serve the box of one address on the loopback; ends with its parent at the latest."""
-    boxes.open(address)
+def imap_server(
+    boxes: Boxes, port: int, address: str, password: str, people: Mapping[str, str] | None = None
+) -> subprocess.Popen[bytes]:
+    """Serve the box of one address on the loopback, and those of ``people`` (address, password); ends with its parent
+    at the latest."""
     folder = boxes.folder / "boxes"
-    _write(folder / "pymap-etc-passwd", f"{address}:x:0:0::{address}:\n")
-    _write(
-        folder / "pymap-etc-shadow",
-        f"{address}:{BuiltinHash(rounds=ROUNDS).hash(password)}:::::::\n",
-    )
+    digest = BuiltinHash(rounds=ROUNDS)
+    served = {**(people or {}), address: password}
+    for each in served:
+        boxes.open(each)
+    _write(folder / "pymap-etc-passwd", "".join(f"{each}:x:0:0::{each}:\n" for each in served))
+    shadow = (f"{each}:{digest.hash(secret)}:::::::\n" for each, secret in served.items())
+    _write(folder / "pymap-etc-shadow", "".join(shadow))
     program = shutil.which("pymap", path=str(Path(sys.executable).parent)) or "pymap"
     quiet = ["--no-tls", "--no-service", "managesieve", "--no-service", "admin"]
     return subprocess.Popen(

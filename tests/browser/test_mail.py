@@ -162,6 +162,62 @@ def test_words_are_tried_on_a_real_record(sign_in: Callable[[str], Page]) -> Non
     expect(tried).not_to_contain_text("{customer}")
 
 
+def write(page: Page, subject: str) -> None:
+    """A mail about the quote that is shown, with this subject, sent."""
+    card = page.get_by_role("region", name="Mail", exact=True)
+    card.get_by_role("button", name="Write a mail…").press("Enter")
+    form = page.get_by_role("form", name=re.compile("^Send quote Q"))
+    field = form.get_by_role("textbox", name="Subject")
+    expect(field).to_have_value(re.compile("^Quote Q"))
+    field.press("Control+a")
+    page.keyboard.type(subject)
+    form.get_by_role("button", name="Send it").press("Enter")
+    expect(card.locator("summary", has_text=subject)).to_contain_text("Sent")
+
+
+def answer(boxes: httpx.Client, subject: str, sample: str) -> None:
+    """The buyer's answer to this mail, from the stand-in's page."""
+    shown = boxes.get(f"/?of={buyers_box(boxes)}").text
+    letter = next(part for part in shown.split("<article>") if f"<h2>{subject}<" in part)
+    fields = dict(re.findall(r"name=(of|key|token) value='([^']*)'", letter))
+    boxes.post("/answer", data={**fields, "sample": sample, "words": ""})
+
+
+def test_a_yes_by_mail_becomes_an_order_and_is_answered(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    issued(page, "Posts by a yes")
+    boxes = mailboxes(stack)
+    write(page, "May we cut them")
+    answer(boxes, "May we cut them", "accept")
+    place(page, "Today")
+    stop = page.get_by_role("link", name="Re: May we cut them", exact=True)
+    expect(stop).to_be_visible(timeout=60_000)
+    stop.press("Enter")
+    card = page.get_by_role("region", name="Mail", exact=True)
+    came = card.locator("details.came")
+    expect(came).to_contain_text("Says yes:")
+    expect(came).to_contain_text("their number PO-4711")
+    came.get_by_role("link", name="Accept…").press("Enter")
+    expect(page.get_by_text(re.compile("as .* wrote: “we accept your offer", re.I))).to_be_visible()
+    expect(page.get_by_role("textbox", name="The buyer’s order number")).to_have_value("PO-4711")
+    page.go_back()
+    came.get_by_role("button", name="Answer it…").press("Enter")
+    form = page.get_by_role("form", name=re.compile("^An answer to "))
+    expect(form.get_by_role("textbox", name="Subject")).to_have_value("Re: May we cut them")
+    words = form.get_by_role("textbox", name="Words")
+    expect(words).to_be_focused()
+    page.keyboard.type("Thank you: they are cut on Monday.")
+    page.keyboard.press("Control+Enter")
+    expect(form).to_have_count(0)
+    expect(came.locator("summary")).to_contain_text("Came in")
+    expect(card.locator("summary", has_text="Re: May we cut them")).to_have_count(2)
+    letter = boxes.get(f"/?of={buyers_box(boxes)}").text
+    assert "Thank you: they are cut on Monday." in letter
+    assert "&gt; we accept your offer" in letter
+
+
 def test_an_answer_is_seen_where_the_deal_is_and_what_came_back_is_told(
     sign_in: Callable[[str], Page], stack: Stack
 ) -> None:
@@ -170,26 +226,8 @@ def test_an_answer_is_seen_where_the_deal_is_and_what_came_back_is_told(
     card = page.get_by_role("region", name="Mail", exact=True)
     boxes = mailboxes(stack)
 
-    def write(subject: str) -> None:
-        card.get_by_role("button", name="Write a mail…").press("Enter")
-        form = page.get_by_role("form", name=re.compile("^Send quote Q"))
-        field = form.get_by_role("textbox", name="Subject")
-        expect(field).to_have_value(re.compile("^Quote Q"))
-        field.press("Control+a")
-        page.keyboard.type(subject)
-        form.get_by_role("button", name="Send it").press("Enter")
-        expect(card.locator("summary", has_text=subject)).to_contain_text("Sent")
-
-    def answer(subject: str, sample: str) -> None:
-        """The buyer's answer to this mail, from the stand-in's page."""
-        of = buyers_box(boxes)
-        shown = boxes.get(f"/?of={of}").text
-        letter = next(part for part in shown.split("<article>") if f"<h2>{subject}<" in part)
-        fields = dict(re.findall(r"name=(of|key|token) value='([^']*)'", letter))
-        boxes.post("/answer", data={**fields, "sample": sample, "words": ""})
-
-    write("Is this right for you")
-    answer("Is this right for you", "accept")
+    write(page, "Is this right for you")
+    answer(boxes, "Is this right for you", "accept")
     came = card.locator("details.came")
     expect(came.locator("summary")).to_contain_text("Re: Is this right for you", timeout=60_000)
     came.locator("summary").press("Enter")
@@ -198,11 +236,13 @@ def test_an_answer_is_seen_where_the_deal_is_and_what_came_back_is_told(
         "link", name=re.compile("^Deal")
     ).click()
     expect(page.get_by_role("heading", name="Posts with an answer")).to_be_visible()
-    expect(card.locator("summary", has_text="Re: Is this right")).to_contain_text("Came in")
+    expect(card.locator("summary", has_text="Re: Is this right")).to_contain_text(
+        "Waits for an answer"
+    )
 
     page.go_back()
-    write("Once more")
-    answer("Once more", "bounce")
+    write(page, "Once more")
+    answer(boxes, "Once more", "bounce")
     expect(card.get_by_text("“Once more” did not arrive.")).to_be_visible(timeout=60_000)
     expect(card).to_contain_text("There is no such mailbox any more")
     card.get_by_role("button", name="Let it go").press("Enter")

@@ -39,10 +39,14 @@ class Again:
         self._kept: dict[str, Kept] = {}
         self._day: date | None = None
 
-    def __call__(self, name: str) -> Any:
-        """What a step makes, on the rows of the steps before it."""
+    def ready(self) -> None:
+        """Make what is not made today, before a test has put anything else in the place of ours."""
         if self._day != timezone.localdate():
             self._make()
+
+    def __call__(self, name: str) -> Any:
+        """What a step makes, on the rows of the steps before it."""
+        self.ready()
         with transaction.atomic(), _as_they_are(), connection.cursor() as cursor:
             for statement, values in self._kept[name].statements:
                 cursor.execute(statement, values)

@@ -6,6 +6,8 @@ from datetime import date
 from decimal import Decimal
 import json
 from pathlib import Path
+import socket
+import time
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -13,12 +15,14 @@ from django.db import connection
 from django.test import Client
 from django.utils import timezone
 import pytest
+from pytest_django.plugin import DjangoDbBlocker
 
 from apps.catalogue.models import Item, Unit
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 from apps.handover.worker import go_round
 from apps.mail.flows import settle
+from apps.mail.imap import ImapBox
 from apps.mail.models import SENT, UNDER_WAY, Message
 from apps.mail.transport import Outcome
 from apps.people.models import ADMIN, CLERK, LEAD, User
@@ -44,7 +48,10 @@ from demo.factories import (
     UnitFactory,
     UserFactory,
 )
+from standins.mailbox.box import Boxes
+from standins.mailbox.imap import imap_server
 from tests.server.again import Again
+from tests.server.letters import HOUSE
 from tests.server.office import Office
 
 D = Decimal
@@ -131,8 +138,15 @@ def _prices_are_read_anew() -> None:
     forget()
 
 
+@pytest.fixture(scope="session")
+def _begun(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """What fixtures put back is made before any test, as the application makes it."""
+    with django_db_blocker.unblock():
+        again.ready()
+
+
 @pytest.fixture
-def world(db: None) -> World:
+def world(_begun: None, db: None) -> World:
     """Two reps and their lead in one team, a rep of another team, goods, and Ilse's customer."""
     world: World = again("world")
     return world
@@ -332,3 +346,21 @@ def sent(world: World, issued: Revision, maren: Contact) -> Message:
     made = world.call(world.ilse)("post", "mails", body)
     Message.objects.filter(pk=made["id"]).update(state=UNDER_WAY)
     return settle(made["id"], Outcome(state=SENT), now=timezone.now())
+
+
+@pytest.fixture
+def reading(tmp_path: Path) -> Iterator[tuple[Boxes, ImapBox]]:
+    """The stand-in's boxes, and the house's read over IMAP."""
+    boxes = Boxes(tmp_path / "mailbox")
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    running = imap_server(boxes, port, HOUSE, "a password", {"ilse@quillfen.example": "ilse's"})
+    for _ in range(200):
+        with socket.socket() as line:
+            if line.connect_ex(("127.0.0.1", port)) == 0:
+                break
+        time.sleep(0.1)
+    yield boxes, ImapBox(host="127.0.0.1", port=port, user=HOUSE, password="a password")
+    running.terminate()
+    running.wait()

@@ -1,11 +1,8 @@
 """The house's mailbox: a customer's mail comes in once, strangers' leave no trace, what came back is told."""
 
-from collections.abc import Iterator
 from email.message import EmailMessage
 from pathlib import Path
 import re
-import socket
-import time
 from typing import Any
 
 from django.utils import timezone
@@ -14,14 +11,13 @@ import pytest
 from apps.customers.models import Contact
 from apps.mail.imap import ImapBox
 from apps.mail.models import SENT, Mailbox, Message, Received
-from apps.mail.receiving import EVERY, look_in, take
+from apps.mail.receiving import EVERY, take
 from apps.quotes.models import Revision
 from routecore.arriving import read_mail
 from standins.mailbox.answers import SAMPLES, answer
 from standins.mailbox.box import Boxes
-from standins.mailbox.imap import imap_server
 from tests.server.conftest import Caller, World
-from tests.server.letters import HOUSE, came, mail
+from tests.server.letters import HOUSE, came, looked, mail
 
 pytestmark = pytest.mark.usefixtures("files_aside")
 
@@ -156,24 +152,6 @@ def test_a_report_about_somebody_it_was_not_sent_to_changes_nothing(
     assert sent.state == SENT
 
 
-@pytest.fixture
-def reading(tmp_path: Path) -> Iterator[tuple[Boxes, ImapBox]]:
-    """The stand-in's boxes, and the house's read over IMAP."""
-    boxes = Boxes(tmp_path / "mailbox")
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-    running = imap_server(boxes, port, HOUSE, "a password")
-    for _ in range(200):
-        with socket.socket() as line:
-            if line.connect_ex(("127.0.0.1", port)) == 0:
-                break
-        time.sleep(0.1)
-    yield boxes, ImapBox(host="127.0.0.1", port=port, user=HOUSE, password="a password")
-    running.terminate()
-    running.wait()
-
-
 def test_the_mailbox_is_read_from_where_the_last_look_ended(
     world: World, sent: Message, reading: tuple[Boxes, ImapBox]
 ) -> None:
@@ -184,13 +162,13 @@ def test_the_mailbox_is_read_from_where_the_last_look_ended(
         to, body = answer(letter, "maren.holt@grower.example", sample, "")
         assert to == HOUSE
         boxes.keep(to, body)
-        assert look_in(box, lambda turn=turn: now + 2 * EVERY * (turn + 1)) == 1
+        assert looked(box, lambda turn=turn: now + 2 * EVERY * (turn + 1)) == 1
     assert Received.objects.filter(answers=sent).count() == len(SAMPLES) - 1
     assert Received.objects.get(automatic=True).text.startswith("I am out of the office")
     # Looked at just now: nobody asks again; then there is nothing new.
     at = now + 2 * EVERY * (len(SAMPLES) - 1)
-    assert look_in(box, lambda: at) == 0
-    assert look_in(box, lambda: at + 2 * EVERY) == 0
+    assert looked(box, lambda: at) == 0
+    assert looked(box, lambda: at + 2 * EVERY) == 0
     assert Mailbox.objects.get().fault == ""
 
 
@@ -210,7 +188,7 @@ def test_a_mail_that_nothing_can_keep_does_not_hold_up_the_next(
         return read_mail(raw)
 
     monkeypatch.setattr("apps.mail.receiving.read_mail", read)
-    assert look_in(box, timezone.now) == 2
+    assert looked(box, timezone.now) == 2
     assert Received.objects.get().mark == "<2@grower.example>"
     assert "could not be kept" in Mailbox.objects.get().fault
 
@@ -225,9 +203,9 @@ def test_a_mail_waits_where_the_disk_is_full(
     now = timezone.now()
     with monkeypatch.context() as full:
         full.setattr("apps.mail.receiving.put", _no_room)
-        look_in(box, lambda: now)
+        looked(box, lambda: now)
     assert Mailbox.objects.get().last_uid == 0
-    assert look_in(box, lambda: now + 2 * EVERY) == 1
+    assert looked(box, lambda: now + 2 * EVERY) == 1
     assert Received.objects.get().files.get().name == "order.csv"
 
 
@@ -242,10 +220,10 @@ def test_a_mailbox_that_cannot_be_read_says_why_and_is_tried_again(
     boxes.keep(HOUSE, mail().as_bytes())
     now = timezone.now()
     wrong = ImapBox(host="127.0.0.1", port=box.port, user=HOUSE, password="another")
-    assert look_in(wrong, lambda: now) == 0
+    assert looked(wrong, lambda: now) == 0
     assert re.search("(?i)auth|credentials|invalid", Mailbox.objects.get().fault)
     nowhere = ImapBox(host="127.0.0.1", port=9, user=HOUSE, password="x")
-    assert look_in(nowhere, lambda: now + 2 * EVERY) == 0
+    assert looked(nowhere, lambda: now + 2 * EVERY) == 0
     assert "refused" in Mailbox.objects.get().fault
-    assert look_in(box, lambda: now + 4 * EVERY) == 1
+    assert looked(box, lambda: now + 4 * EVERY) == 1
     assert (Mailbox.objects.get().fault, Received.objects.count()) == ("", 1)

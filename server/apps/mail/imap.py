@@ -40,6 +40,12 @@ class Line:
                 sizes[int(size[1] or size[4])] = int(size[2] or size[3])
         return [(each, sizes[each]) for each in wanted if each in sizes]
 
+    def last(self) -> int:
+        """The UID of the last mail there; 0 where there is none."""
+        told = _asked(self.imap, "SEARCH", "UID *")
+        found = [int(n) for row in told if isinstance(row, bytes) for n in _NUMBER.findall(row)]
+        return max(found, default=0)
+
     def content(self, uid: int) -> bytes | None:
         """A mail as it came; None where it is gone meanwhile."""
         for row in _asked(self.imap, "FETCH", str(uid), "(BODY.PEEK[])"):

@@ -8,6 +8,7 @@ from django.db import models
 from apps.columns import one_of
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
+from apps.leads.models import Lead
 from apps.ledger.models import Invoice
 from apps.orders.models import Order
 from apps.quotes.models import Revision
@@ -86,13 +87,66 @@ class Attachment(models.Model):
 
 
 class Mailbox(models.Model):
-    """A mailbox that is read over IMAP, and how far: ``last_uid`` counts within ``uid_validity`` (RFC 3501, 2.3.1.1)."""
+    """A mailbox that is read over IMAP, and how far: ``last_uid`` counts within ``uid_validity`` (RFC 3501, 2.3.1.1).
 
-    name = models.CharField(max_length=254, unique=True)
+    ``name`` is who signs in at ``server`` (one of those in the settings; empty: the house's own box, of the settings).
+    ``owner``: whose it is; a shared one is nobody's. ``sealed``: the password, sealed with a key outside the database.
+    """
+
+    name = models.CharField(max_length=254)
+    server = models.CharField(max_length=120, blank=True)
+    owner = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True, related_name="+"
+    )
+    sealed = models.TextField(blank=True)
+    retired_at = models.DateTimeField(null=True)
+    version = models.PositiveIntegerField(default=1)
     uid_validity = models.PositiveBigIntegerField(default=0)
     last_uid = models.PositiveBigIntegerField(default=0)
     looked_at = models.DateTimeField(null=True)
     fault = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["server", "name"], name="mailbox_stands_once")
+        ]
+
+
+#: Somebody unknown wrote; a person made a contact or a lead of them, and their mails are fetched; they were let go.
+OFFERED, AS_CONTACT, AS_LEAD = "offered", "contact", "lead"
+STRANGER_STATES = (OFFERED, AS_CONTACT, AS_LEAD, LET_GO)
+
+
+class Stranger(models.Model):
+    """Somebody unknown who wrote to the house, until a person says who they are. Their mails stay in the mailbox.
+
+    ``mark`` is the digest of the address: where they are let go, nothing else is kept. ``uids``: their mails, the oldest
+    first, within ``uid_validity``. ``customer``: the one whose people write from the same domain.
+    """
+
+    mailbox = models.ForeignKey(Mailbox, on_delete=models.CASCADE, related_name="+")
+    mark = models.CharField(max_length=64)
+    name = models.CharField(max_length=120, blank=True)
+    address = models.CharField(max_length=254, blank=True)
+    subject = models.CharField(max_length=300, blank=True)
+    uid_validity = models.PositiveBigIntegerField()
+    uids = models.JSONField(default=list)
+    wrote_at = models.DateTimeField()
+    customer = models.ForeignKey(Customer, on_delete=models.SET_NULL, null=True, related_name="+")
+    state = models.CharField(max_length=10, default=OFFERED)
+    who = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    lead = models.ForeignKey(Lead, on_delete=models.CASCADE, null=True, related_name="+")
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["-wrote_at", "-pk"]
+        indexes = [models.Index(fields=["state", "wrote_at"], name="stranger_state")]
+        constraints = [
+            one_of("state", STRANGER_STATES, "stranger_state_known"),
+            models.UniqueConstraint(fields=["mailbox", "mark"], name="stranger_stands_once"),
+        ]
 
 
 class Received(models.Model):

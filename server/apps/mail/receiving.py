@@ -9,13 +9,26 @@ from typing import Any
 
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, transaction
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from apps.customers.models import Contact, Customer
 from apps.files.store import put
-from apps.mail.imap import ImapBox, MailboxFault
-from apps.mail.models import BOUNCED, SENT, Mailbox, Message, Received, ReceivedFile
+from apps.mail.imap import ImapBox, Line, MailboxFault
+from apps.mail.mailboxes import Reader
+from apps.mail.models import (
+    AS_CONTACT,
+    AS_LEAD,
+    BOUNCED,
+    SENT,
+    Mailbox,
+    Message,
+    Received,
+    ReceivedFile,
+    Stranger,
+)
+from apps.mail.strangers import lead_of, note_on, note_stranger
+from apps.people.access import owned
 from apps.people.models import User
 from apps.quotes.models import Revision
 from routecore.arriving import MOST_BYTES, MOST_REFERENCES, Mail, Report, answered, read_mail
@@ -31,25 +44,16 @@ LONGEST_SENTENCE, LONGEST_NUMBER = 400, 60
 _NUMBER = re.compile(r"\b[A-Z]{1,3}-?\d[\w-]{2,20}\b")
 
 
-def box_of_settings() -> ImapBox | None:
-    """The house's mailbox; None where it has none that is read."""
-    if not settings.IMAP_HOST:
-        return None
-    return ImapBox(
-        host=settings.IMAP_HOST,
-        port=settings.IMAP_PORT,
-        security=settings.IMAP_SECURITY,
-        user=settings.IMAP_USER or settings.MAIL_FROM,
-        password=settings.IMAP_PASSWORD,
-    )
+def look_round(reader: Reader, clock: Callable[[], datetime]) -> int:
+    """Read what is new in every mailbox; how many mails were looked at."""
+    return sum(look_in(row, box, clock) for row, box in reader.boxes())
 
 
-def look_in(box: ImapBox, clock: Callable[[], datetime]) -> int:
-    """Read what is new, unless it was looked at just now; how many mails were looked at.
+def look_in(row: Mailbox, box: ImapBox, clock: Callable[[], datetime]) -> int:
+    """Read what is new in one, unless it was looked at just now; how many mails were looked at.
 
     What cannot be read stays, and the mailbox says why: the next look begins where this one ended.
     """
-    row, _ = Mailbox.objects.get_or_create(name=box.user)
     if row.looked_at and clock() - row.looked_at < EVERY:
         return 0
     seen, fault = 0, ""
@@ -59,6 +63,8 @@ def look_in(box: ImapBox, clock: Callable[[], datetime]) -> int:
             for uid, size in line.after(after, MOST_A_ROUND):
                 raw = line.content(uid) if size <= MOST_BYTES else None
                 fault = _take_or_pass(row.pk, line.validity, uid, raw, now=clock()) or fault
+                seen += 1
+            while seen < MOST_A_ROUND and fetch_next(row.pk, line, now=clock()):
                 seen += 1
     except MailboxFault as error:
         fault = str(error)[:300]
@@ -100,16 +106,23 @@ def take(
         return None
     box.uid_validity, box.last_uid = validity, uid
     box.save(update_fields=["uid_validity", "last_uid"])
-    try:
-        mail = read_mail(raw) if raw else None
-    except InvalidInput:
-        mail = None
-    if mail is None:
+    mail = _read(raw)
+    if mail is None or raw is None:
         return None
     if mail.report:
         note_report(mail.report)
         return None
-    assert raw is not None
+    return _keep_once(box, raw, mail, now)
+
+
+def _read(raw: bytes | None) -> Mail | None:
+    try:
+        return read_mail(raw) if raw else None
+    except InvalidInput:
+        return None
+
+
+def _keep_once(box: Mailbox, raw: bytes, mail: Mail, now: datetime) -> Received | None:
     mark = mail.message_id or hashlib.sha256(raw).hexdigest()
     if Received.objects.filter(mailbox=box, mark=mark).exists():
         return None
@@ -121,9 +134,10 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
         return None
     ours = {row.message_id: row for row in _ours(mail)}
     answers = ours.get(answered(mail, ours))
-    contact = _contact(mail.sender.address, answers)
+    contact = _contact(box, mail.sender.address, answers)
     customer = answers.customer if answers else contact.customer if contact else None
     if customer is None:
+        _not_a_customers(box, mail, now)
         return None
     revision = answers.revision if answers else _named(mail.subject, customer)
     deal = answers.deal if answers else revision.quote.deal if revision else None
@@ -153,6 +167,41 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
     )
     _keep_files(kept, mail)
     return kept
+
+
+def _not_a_customers(box: Mailbox, mail: Mail, now: datetime) -> None:
+    """A lead's mail stands on the lead; who is nobody's is offered."""
+    assert mail.sender is not None
+    lead = lead_of(mail.sender.address)
+    if lead is None:
+        note_stranger(box, mail, now=now)
+    elif not mail.automatic:
+        note_on(lead, lead.owner, mail, now=now)
+
+
+@transaction.atomic
+def fetch_next(mailbox: int, line: Line, *, now: datetime) -> bool:
+    """What one wrote of whom a person has said who they are: their oldest mail is taken in; false where there is none."""
+    rows = Stranger.objects.select_for_update(skip_locked=True).filter(mailbox=mailbox)
+    row = rows.filter(state__in=(AS_CONTACT, AS_LEAD)).order_by("pk").first()
+    if row is None:
+        return False
+    if row.uids and row.uid_validity == line.validity:
+        raw = line.content(row.uids[0])
+        box = Mailbox.objects.select_for_update().get(pk=mailbox)
+        mail = _read(raw)
+        if mail and raw and row.lead:
+            note_on(row.lead, row.who or row.lead.owner, mail, now=now)
+        elif mail and raw:
+            _keep_once(box, raw, mail, now)
+        row.uids = row.uids[1:]
+    else:
+        row.uids = []
+    if row.uids:
+        row.save(update_fields=["uids"])
+    else:
+        row.delete()
+    return True
 
 
 def _says(mail: Mail, revision: Revision | None, now: datetime) -> dict[str, Any]:
@@ -193,10 +242,12 @@ def _is_ours(address: str) -> bool:
     return address == settings.MAIL_FROM.lower() or User.objects.filter(email=address).exists()
 
 
-def _contact(address: str, answers: Message | None) -> Contact | None:
-    """Whose address it is: of several the one at the customer who is answered."""
-    rows = Contact.objects.active().filter(email=address).select_related("customer").order_by("pk")
-    found = list(rows[:20])
+def _contact(box: Mailbox, address: str, answers: Message | None) -> Contact | None:
+    """Whose address it is: of several the one at the customer who is answered; in a person's own mailbox none of
+    customers whom that person does not see."""
+    seen = owned(box.owner, "customer__owner") if box.owner else Q()
+    rows = Contact.objects.active().filter(seen, email=address)
+    found = list(rows.select_related("customer").order_by("pk")[:20])
     if answers:
         return next((row for row in found if row.customer_id == answers.customer_id), None)
     return found[0] if found else None

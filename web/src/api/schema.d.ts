@@ -3953,6 +3953,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/strangers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strangers
+         * @description Who wrote and is known to nobody, the newest first. One query.
+         */
+        get: operations["list_strangers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strangers/{stranger_id}/contact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * As Contact
+         * @description A contact; their mails come to the customer.
+         */
+        post: operations["take_stranger_as_contact"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strangers/{stranger_id}/lead": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * As Lead
+         * @description A lead of one's own; their mails come onto it.
+         */
+        post: operations["take_stranger_as_lead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/strangers/{stranger_id}/go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Go
+         * @description Nobody of ours; they are not offered again.
+         */
+        post: operations["let_stranger_go"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mailboxes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mailboxes
+         * @description One's own mailboxes and the shared ones. One query.
+         */
+        get: operations["list_mailboxes"];
+        put?: never;
+        /**
+         * Add
+         * @description Read this mailbox from now on; it is opened at once.
+         */
+        post: operations["add_mailbox"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mailboxes/{mailbox_id}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Password
+         * @description Open it with another password.
+         */
+        post: operations["give_mailbox_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mailboxes/{mailbox_id}/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Retire
+         * @description Read it no longer; what came from it stays.
+         */
+        post: operations["retire_mailbox"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/news": {
         parameters: {
             query?: never;
@@ -13243,6 +13387,131 @@ export interface components {
             text: string;
         };
         /**
+         * StrangerOut
+         * @description Somebody who wrote ``mails`` times, last on ``wrote_at``; ``customer``: whose people write from the same domain.
+         */
+        StrangerOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Address */
+            address: string;
+            /** Subject */
+            subject: string;
+            /** Mails */
+            mails: number;
+            /**
+             * Wrote At
+             * Format: date-time
+             */
+            wrote_at: string;
+            /** Customer Id */
+            customer_id: number | null;
+            /** Customer */
+            customer: string;
+        };
+        /**
+         * BecameOut
+         * @description What became of them: the customer whose contact they are, or the lead.
+         */
+        BecameOut: {
+            /** Customer Id */
+            customer_id?: number | null;
+            /** Lead Id */
+            lead_id?: number | null;
+        };
+        /**
+         * AsContactIn
+         * @description They are a contact of this customer.
+         */
+        AsContactIn: {
+            /** Version */
+            version: number;
+            /** Customer Id */
+            customer_id: number;
+        };
+        /**
+         * StrangerSeen
+         * @description As it was seen.
+         */
+        StrangerSeen: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * MailboxOut
+         * @description A mailbox: whose (``shared``: everybody's), when it was last looked at, what was wrong then; ``mine``: this
+         *     person may change it. The house's own is of the settings and nobody's to change.
+         */
+        MailboxOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Server */
+            server: string;
+            /** Shared */
+            shared: boolean;
+            /** Mine */
+            mine: boolean;
+            /** Looked At */
+            looked_at: string | null;
+            /** Fault */
+            fault: string;
+        };
+        /**
+         * MailboxesOut
+         * @description The mailboxes, the servers at which one may be added, and whether this person may add shared ones.
+         */
+        MailboxesOut: {
+            /** Rows */
+            rows: components["schemas"]["MailboxOut"][];
+            /** Servers */
+            servers: string[];
+            /** May Share */
+            may_share: boolean;
+        };
+        /**
+         * MailboxIn
+         * @description A mailbox to be read: at which server, who signs in, and with what.
+         */
+        MailboxIn: {
+            /** Server */
+            server: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Shared
+             * @default false
+             */
+            shared: boolean;
+        };
+        /**
+         * MailboxPassword
+         * @description Another password.
+         */
+        MailboxPassword: {
+            /** Version */
+            version: number;
+            /** Password */
+            password: string;
+        };
+        /**
+         * MailboxSeen
+         * @description As it was seen.
+         */
+        MailboxSeen: {
+            /** Version */
+            version: number;
+        };
+        /**
          * ApartFilters
          * @description Which page.
          */
@@ -19159,6 +19428,196 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TableOut"];
                 };
+            };
+        };
+    };
+    list_strangers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrangerOut"][];
+                };
+            };
+        };
+    };
+    take_stranger_as_contact: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stranger_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsContactIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BecameOut"];
+                };
+            };
+        };
+    };
+    take_stranger_as_lead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stranger_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrangerSeen"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BecameOut"];
+                };
+            };
+        };
+    };
+    let_stranger_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stranger_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrangerSeen"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    list_mailboxes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailboxesOut"];
+                };
+            };
+        };
+    };
+    add_mailbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailboxIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailboxOut"];
+                };
+            };
+        };
+    };
+    give_mailbox_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mailbox_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailboxPassword"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailboxOut"];
+                };
+            };
+        };
+    };
+    retire_mailbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mailbox_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MailboxSeen"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -70,6 +70,11 @@ export const router = createRouter({
       meta: { title: 'leads.new' },
     },
     {
+      path: '/leads/strangers',
+      component: () => import('@/features/leads/StrangersPage.vue'),
+      meta: { title: 'leads.strangers.title' },
+    },
+    {
       path: '/leads/file',
       component: () => import('@/features/leads/LeadFilePage.vue'),
       meta: { title: 'leads.file.title' },

@@ -3,6 +3,7 @@
 import { me } from '@/api/session'
 import { t } from '@/words'
 import FeedCard from './FeedCard.vue'
+import MailboxesCard from './MailboxesCard.vue'
 import MailWords from './MailWords.vue'
 import PasswordForm from './PasswordForm.vue'
 import VisitList from './VisitList.vue'
@@ -14,6 +15,7 @@ import VisitList from './VisitList.vue'
     <p class="soft">{{ me?.name }}</p>
     <PasswordForm />
     <FeedCard v-if="me?.sells" />
+    <MailboxesCard v-if="me?.sells" />
     <MailWords v-if="me?.sells" />
     <VisitList />
   </div>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Leads as a table: what to do next with whom. */
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { me } from '@/api/session'
@@ -14,7 +15,7 @@ import SegmentFilter from '@/kit/list/SegmentFilter.vue'
 import { useColumns } from '@/kit/list/useColumns'
 import { useFilters } from '@/kit/list/useFilters'
 import { t, tn } from '@/words'
-import { useLeadPage } from './queries'
+import { strangersQuery, useLeadPage } from './queries'
 import { sourceChoices, sourceName } from './sources'
 
 const router = useRouter()
@@ -38,6 +39,7 @@ const columns = useColumns('leads', () => [
   { key: 'owner', label: t('list.rep'), extra: !me.value?.leads },
 ])
 const { data, error, refetch, isPlaceholderData } = useLeadPage(values)
+const { data: strangers } = useQuery(strangersQuery)
 const states = ['open', 'qualified', 'disqualified', ''].map((value) => ({
   value,
   label: value ? t(`leads.states.${value as 'open'}`) : t('list.all'),
@@ -76,6 +78,9 @@ useKeys(() => ({
     @open="(lead) => router.push(`/leads/${lead.id}`)"
   >
     <template #starts>
+      <RouterLink v-if="strangers?.length" class="btn" to="/leads/strangers">{{
+        tn('leads.strangers.open', strangers.length)
+      }}</RouterLink>
       <RouterLink class="btn" to="/leads/file">{{ t('leads.fromFile') }}</RouterLink>
       <RouterLink class="btn act" to="/leads/new">{{ t('leads.new') }}</RouterLink>
     </template>

@@ -27,6 +27,12 @@ export function useLeadPage(values: Ref<Record<string, string>>) {
   })
 }
 
+/** Who wrote and is known to nobody. */
+export const strangersQuery = {
+  queryKey: ['strangers'],
+  queryFn: ({ signal }: { signal: AbortSignal }) => take(api.GET('/api/strangers', { signal })),
+}
+
 /** What a changed lead makes stale. */
 export const STALE_BY_A_LEAD = [['leads'], ['today']]
 export function staleByLead(client: QueryClient): void {

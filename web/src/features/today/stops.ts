@@ -16,6 +16,7 @@ export const KINDS = [
   'mail_declines',
   'mail_waits',
   'mail_away',
+  'stranger',
   'slipped',
   'changed_by_them',
   'change_refused',

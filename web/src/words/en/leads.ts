@@ -75,4 +75,18 @@ export default {
     keep: 'Take {n} lead in | Take {n} leads in',
     made: '{n} lead is in. | {n} leads are in.',
   },
+  strangers: {
+    title: 'Who else wrote',
+    hint: 'Their mails stay in the mailbox until somebody says who they are.',
+    none: 'Nobody unknown has written',
+    open: '{n} stranger wrote… | {n} strangers wrote…',
+    mails: 'the last of {n} mail | the last of {n} mails',
+    same: 'People of {customer} write from the same domain.',
+    contact: 'A contact there',
+    lead: 'A lead',
+    go: 'Nobody of ours',
+    sure: 'They will not be offered again.',
+    goAct: 'Let them go',
+    isContact: '{name} is a contact now; their mails are being fetched.',
+  },
 } as const

@@ -46,6 +46,7 @@ export default {
     mail_asks: 'A mail asks for a change',
     mail_waits: 'A mail waits for an answer',
     mail_away: 'A mail says that nobody is there',
+    stranger: 'A stranger wrote',
     mail_stuck: 'A mail did not arrive',
     buyer_accepts: 'The buyer says yes',
     buyer_asks: 'The buyer asks for a change',

@@ -20,7 +20,8 @@ from apps.handover.queries import figures_age_hours
 from apps.handover.worker import go_round, log
 from apps.journal.flows import forget_made
 from apps.kept.proving import Nightly
-from apps.mail.receiving import box_of_settings, look_in
+from apps.mail.mailboxes import Reader
+from apps.mail.receiving import look_round
 from apps.mail.sending import drain as drain_mail
 from apps.mail.sending import server_of_settings
 from apps.regulars.days import renew
@@ -84,13 +85,13 @@ class Command(BaseCommand):
         signal.signal(signal.SIGTERM, stop)
         signal.signal(signal.SIGINT, stop)
         name = f"{socket.gethostname()}-{os.getpid()}"[:60]
-        office, mail, box = the_office(), server_of_settings(), box_of_settings()
+        office, mail, boxes = the_office(), server_of_settings(), Reader()
         nightly, days, nights = Nightly(timezone.now), Days(), Nights()
         while not stopping:
             try:
                 done = go_round(office, name, timezone.now) + days.look()
                 done += drain_mail(mail, timezone.now)
-                done += look_in(box, timezone.now) if box else 0
+                done += look_round(boxes, timezone.now)
                 if nightly.look():
                     forget_made(timezone.now())
                 compare_by_night()
