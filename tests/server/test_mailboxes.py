@@ -75,6 +75,9 @@ def test_what_was_sealed_with_another_key_is_told_not_guessed(
 def test_a_mailbox_that_does_not_open_is_not_added(world: World, there: Boxes) -> None:
     answer = added(world, there, password="wrong")
     assert (answer.status_code, answer.json()["code"]) == (409, "mailbox_fault")
+    assert answer.json()["message"].endswith(
+        "it: [AUTHENTICATIONFAILED] Invalid authentication credentials."
+    )
     assert not Mailbox.objects.filter(name=ILSE).exists()
     assert added(world, there, server="mail.elsewhere.example:993").status_code == 422
     assert added(world, there).status_code == 201

@@ -54,6 +54,12 @@ class Line:
         return None
 
 
+def _said(error: Exception) -> str:
+    """What went wrong, in the server's words where it said any: those are bytes."""
+    words = error.args[0] if len(error.args) == 1 else str(error)
+    return tidy(words.decode("utf-8", "replace") if isinstance(words, bytes) else str(words))
+
+
 def _asked(imap: imaplib.IMAP4, *command: str) -> list[bytes | tuple[bytes, bytes]]:
     state, rows = imap.uid(*command)
     if state != "OK":
@@ -88,7 +94,7 @@ class ImapBox:
             self.close()
             if isinstance(error, MailboxFault):
                 raise
-            raise MailboxFault(tidy(str(error))) from error
+            raise MailboxFault(_said(error)) from error
         except BaseException:
             self.close()
             raise

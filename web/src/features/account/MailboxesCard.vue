@@ -122,7 +122,7 @@ const retire = (box: Mailbox) =>
       <ElButton v-if="data.servers.length" :aria-expanded="adding" @click="open">{{
         t('account.boxes.add')
       }}</ElButton>
-      <form v-if="adding" class="fields" @submit.prevent="add">
+      <ElForm v-if="adding" class="fields" label-position="top" @submit.prevent="add">
         <ChoiceField
           v-model="server"
           :choices="data.servers.map((value) => ({ value, label: value }))"
@@ -144,7 +144,7 @@ const retire = (box: Mailbox) =>
           :disabled="!name.trim() || !password"
           >{{ t('account.boxes.read') }}</ElButton
         >
-      </form>
+      </ElForm>
     </template>
   </section>
 </template>
@@ -170,8 +170,13 @@ form {
   gap: 8px;
 }
 .fields {
-  flex-wrap: wrap;
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+  gap: 8px 16px;
   align-items: end;
   margin-top: 10px;
+}
+.fields .el-button {
+  justify-self: start;
 }
 </style>

@@ -43,7 +43,7 @@ const add = () =>
     <EmptyState v-if="!lead.notes.length" :title="t('leads.notes.none')" />
     <ol>
       <li v-for="note in lead.notes" :key="note.at">
-        <span>{{ note.text }}</span>
+        <span class="said">{{ note.text }}</span>
         <small class="soft">{{ moment(note.at) }}, {{ note.who }}</small>
       </li>
     </ol>
@@ -67,6 +67,9 @@ li {
   gap: 10px;
   padding: 6px 0;
   border-bottom: 1px solid var(--rule);
+}
+.said {
+  white-space: pre-line;
 }
 small {
   font-size: 12px;

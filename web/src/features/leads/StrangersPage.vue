@@ -127,6 +127,7 @@ header {
   display: flex;
   flex-wrap: wrap;
   gap: 2px 14px;
+  justify-content: flex-start;
   align-items: baseline;
 }
 .acts {

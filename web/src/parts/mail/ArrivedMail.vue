@@ -104,6 +104,12 @@ pre {
   padding: 4px 10px;
   background: var(--amber-soft);
 }
+details[open] {
+  margin-bottom: 12px;
+}
+.acts {
+  margin-top: 10px;
+}
 .files,
 .acts {
   display: flex;

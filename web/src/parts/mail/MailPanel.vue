@@ -23,12 +23,13 @@ function hold(event: KeyboardEvent): void {
   if (event.ctrlKey) void send()
   if (event.ctrlKey || event.target instanceof HTMLInputElement) event.preventDefault()
 }
-/** Its subject is looked at first; of an answer what is to be said. */
+/** Its subject is looked at first; of an answer what is to be said, below the greeting. */
 const begin = () => {
   const first = props.answers ? 'textarea' : '[name=subject]'
   const field = whole.value?.querySelector<HTMLTextAreaElement>(first)
   field?.focus()
-  if (props.answers) field?.setSelectionRange(0, 0)
+  const at = (field?.value.indexOf('\n\n') ?? -1) + '\n\n'.length
+  if (props.answers) field?.setSelectionRange(at, at)
 }
 watch(
   () => data.value !== undefined,
