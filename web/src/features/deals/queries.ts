@@ -1,7 +1,7 @@
 /** Deals as the screens ask for them, under which keys, and what a change makes stale. */
 import { queryOptions, useQuery, type QueryClient, type QueryKey } from '@tanstack/vue-query'
 import { computed, type Ref } from 'vue'
-import { api, take, type Shapes } from '@/api/client'
+import { api, send, take, type Shapes } from '@/api/client'
 import type { operations } from '@/api/schema'
 
 export type Deal = Shapes['DealOut']
@@ -82,7 +82,7 @@ export interface SumsAsked {
   key: QueryKey
   query: Shapes['TimetableColumns']
 }
-/** A deal moved on the Timetable, and the new sums in the same answer. */
+/** A deal moved on the Timetable, and the new sums in the same answer; sent before the board is drawn with it. */
 export async function moveDeal(
   id: number,
   version: number,
@@ -90,7 +90,7 @@ export async function moveDeal(
   sums: SumsAsked['query'],
 ): Promise<DealRow & { sums: Shapes['TimetableSums'] | null }> {
   const body = { rows: [{ id, version, ...to }], keep: true, sums }
-  const done = await take(api.POST('/api/deal-changes', { body }))
+  const done = await send<Shapes['TogetherOut']>('/api/deal-changes', body)
   const [row] = done.rows
   if (!row) throw new Error('a moved deal is told')
   return { ...row, sums: done.sums }
