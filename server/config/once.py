@@ -26,7 +26,8 @@ MAKES = re.compile(
     r"|revisions/\d+/buyer|buyer-answers/\d+/order|orders/\d+/changes|order-lines/\d+/goods"
     r"|revisions/\d+/(order-now|copy)|customers/\d+/regulars/(quote|order)"
     r"|customers/\d+/standing-orders|standing-orders/\d+/turns|agreements/\d+/call-off"
-    r"|forecast/(snapshots|words)|visits|mails|leads|leads/\d+/(notes|qualify)|feed)"
+    r"|forecast/(snapshots|words)|visits|mails|leads|leads/\d+/(notes|qualify)|feed"
+    r"|mailboxes|strangers/\d+/(contact|lead))"
 )
 KEY = re.compile(r"[A-Za-z0-9-]{16,64}")
 REFUSED = 300

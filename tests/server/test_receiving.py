@@ -11,7 +11,7 @@ import pytest
 from apps.customers.models import Contact
 from apps.mail.imap import ImapBox
 from apps.mail.models import SENT, Mailbox, Message, Received
-from apps.mail.receiving import EVERY, take
+from apps.mail.receiving import AFTER_FAULT, EVERY, take
 from apps.quotes.models import Revision
 from routecore.arriving import read_mail
 from standins.mailbox.answers import SAMPLES, answer
@@ -205,7 +205,8 @@ def test_a_mail_waits_where_the_disk_is_full(
         full.setattr("apps.mail.receiving.put", _no_room)
         looked(box, lambda: now)
     assert Mailbox.objects.get().last_uid == 0
-    assert looked(box, lambda: now + 2 * EVERY) == 1
+    assert looked(box, lambda: now + 2 * EVERY) == 0
+    assert looked(box, lambda: now + 2 * AFTER_FAULT) == 1
     assert Received.objects.get().files.get().name == "order.csv"
 
 
@@ -223,7 +224,7 @@ def test_a_mailbox_that_cannot_be_read_says_why_and_is_tried_again(
     assert looked(wrong, lambda: now) == 0
     assert re.search("(?i)auth|credentials|invalid", Mailbox.objects.get().fault)
     nowhere = ImapBox(host="127.0.0.1", port=9, user=HOUSE, password="x")
-    assert looked(nowhere, lambda: now + 2 * EVERY) == 0
+    assert looked(nowhere, lambda: now + 2 * AFTER_FAULT) == 0
     assert "refused" in Mailbox.objects.get().fault
-    assert looked(box, lambda: now + 4 * EVERY) == 1
+    assert looked(box, lambda: now + 4 * AFTER_FAULT) == 1
     assert (Mailbox.objects.get().fault, Received.objects.count()) == ("", 1)

@@ -11,6 +11,7 @@ from apps.leads.models import Lead
 from apps.mail.imap import ImapBox
 from apps.mail.models import Mailbox, Received, Stranger
 from apps.mail.receiving import EVERY
+from apps.mail.receiving import _keep_once as keep_once
 from demo.factories import ContactFactory, CustomerFactory
 from standins.mailbox.box import Boxes
 from tests.server.conftest import Caller, World
@@ -137,7 +138,7 @@ def test_what_a_contact_wrote_before_they_were_one_is_fetched(
     made = world.call(world.ilse)("post", f"strangers/{row['id']}/contact", body)
     assert made == {"customer_id": known.customer_id, "lead_id": None}
     assert looked(reader, lambda: now + 2 * EVERY) == 2
-    kept = Received.objects.order_by("pk")
+    kept = Received.objects.order_by("subject")
     assert [(each.subject, each.contact and each.contact.name) for each in kept] == [
         ("Posts 1", "Ole Brand"),
         ("Posts 2", "Ole Brand"),
@@ -193,3 +194,42 @@ def test_strangers_take_one_query_however_many(
         came(mail(From=f"p{number}@grower.example", Message_ID=f"<{number}@x>"), number)
     assert len(offered(world)) == 7
     assert asked() == few
+
+
+def test_what_nothing_can_keep_does_not_hold_up_what_is_fetched(
+    world: World,
+    known: Contact,
+    reading: tuple[Boxes, ImapBox],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    boxes, reader = reading
+    for number in (1, 2):
+        boxes.keep(HOUSE, mail(From=OLE, Message_ID=f"<{number}@grower.example>").as_bytes())
+    now = timezone.now()
+    looked(reader, lambda: now)
+    [row] = offered(world)
+    body = {"version": row["version"], "customer_id": known.customer_id}
+    world.call(world.ilse)("post", f"strangers/{row['id']}/contact", body)
+    kept = keep_once
+
+    def keep(box: Any, raw: bytes, letter: Any, at: Any) -> Any:
+        if b"<1@" in raw:
+            raise AssertionError("a fault of ours")
+        return kept(box, raw, letter, at)
+
+    monkeypatch.setattr("apps.mail.receiving._keep_once", keep)
+    assert looked(reader, lambda: now + 2 * EVERY) == 2
+    assert [each.mark for each in Received.objects.all()] == ["<2@grower.example>"]
+    assert not Stranger.objects.exists()
+
+
+def test_a_name_of_any_length_is_taken(world: World, known: Contact) -> None:
+    came(mail(From=f"{'Ole ' * 60}<ole@grower.example>"))
+    came(mail(From=f"x@{'y' * 60}.{'z' * 110}.example", Message_ID="<2@x>"), 2)
+    rows = {row["customer_id"]: row for row in offered(world)}
+    ilse = world.call(world.ilse)
+    ole = rows[known.customer_id]
+    body = {"version": ole["version"], "customer_id": known.customer_id}
+    assert ilse.status("post", f"strangers/{ole['id']}/contact", body) == 200
+    long = rows[None]
+    assert ilse.status("post", f"strangers/{long['id']}/lead", {"version": long["version"]}) == 200

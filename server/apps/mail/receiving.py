@@ -38,6 +38,8 @@ from routecore.reading.answers import AWAY, NOTHING, read_answer
 log = logging.getLogger("vivid.mail")
 #: Mails that are looked at before the worker turns to other work; how often it looks.
 MOST_A_ROUND, EVERY = 20, timedelta(seconds=5)
+#: A mailbox that cannot be read is asked again after this: each time costs the worker up to ten seconds.
+AFTER_FAULT = timedelta(minutes=1)
 #: Signs that are kept of the sentence that says it, and of the buyer's order number.
 LONGEST_SENTENCE, LONGEST_NUMBER = 400, 60
 #: What may be a quote's number in a subject.
@@ -54,7 +56,8 @@ def look_in(row: Mailbox, box: ImapBox, clock: Callable[[], datetime]) -> int:
 
     What cannot be read stays, and the mailbox says why: the next look begins where this one ended.
     """
-    if row.looked_at and clock() - row.looked_at < EVERY:
+    pause = AFTER_FAULT if row.fault else EVERY
+    if row.looked_at and clock() - row.looked_at < pause:
         return 0
     seen, fault = 0, ""
     try:
@@ -64,7 +67,7 @@ def look_in(row: Mailbox, box: ImapBox, clock: Callable[[], datetime]) -> int:
                 raw = line.content(uid) if size <= MOST_BYTES else None
                 fault = _take_or_pass(row.pk, line.validity, uid, raw, now=clock()) or fault
                 seen += 1
-            while seen < MOST_A_ROUND and fetch_next(row.pk, line, now=clock()):
+            while seen < MOST_A_ROUND and _fetch_or_pass(row.pk, line, now=clock()):
                 seen += 1
     except MailboxFault as error:
         fault = str(error)[:300]
@@ -179,15 +182,29 @@ def _not_a_customers(box: Mailbox, mail: Mail, now: datetime) -> None:
         note_on(lead, lead.owner, mail, now=now)
 
 
+def _fetch_or_pass(mailbox: int, line: Line, *, now: datetime) -> bool:
+    """As ``_take_or_pass``, of those whose mails are fetched."""
+    try:
+        return fetch_next(mailbox, line, now=now)
+    except (OSError, OperationalError, InterfaceError, MailboxFault):
+        raise
+    except Exception:
+        log.exception("a mail of mailbox %s that was fetched could not be kept", mailbox)
+        return fetch_next(mailbox, line, now=now, keep=False)
+
+
 @transaction.atomic
-def fetch_next(mailbox: int, line: Line, *, now: datetime) -> bool:
-    """What one wrote of whom a person has said who they are: their oldest mail is taken in; false where there is none."""
+def fetch_next(mailbox: int, line: Line, *, now: datetime, keep: bool = True) -> bool:
+    """What one wrote of whom a person has said who they are: their oldest mail is taken in; false where there is none.
+
+    Without ``keep`` it is passed.
+    """
     rows = Stranger.objects.select_for_update(skip_locked=True).filter(mailbox=mailbox)
     row = rows.filter(state__in=(AS_CONTACT, AS_LEAD)).order_by("pk").first()
     if row is None:
         return False
     if row.uids and row.uid_validity == line.validity:
-        raw = line.content(row.uids[0])
+        raw = line.content(row.uids[0]) if keep else None
         box = Mailbox.objects.select_for_update().get(pk=mailbox)
         mail = _read(raw)
         if mail and raw and row.lead:

@@ -19,12 +19,14 @@ from routecore.reading.letters import fresh
 
 #: Mails of one stranger that are remembered; what a lead's note, name and topic hold.
 MOST_MAILS, LONGEST_NOTE, LONGEST_NAME, LONGEST_TOPIC = 20, 1000, 80, 120
+#: No address of a person is longer, and no lead keeps one.
+LONGEST_ADDRESS = 200
 
 
 def note_stranger(box: Mailbox, mail: Mail, *, now: datetime) -> None:
     """Somebody unknown wrote: they are offered to those who sell. A machine, and who was let go, leave no trace."""
     sender = mail.sender
-    if sender is None or mail.automatic:
+    if sender is None or mail.automatic or len(sender.address) > LONGEST_ADDRESS:
         return
     row, _ = Stranger.objects.get_or_create(
         mailbox=box,
@@ -83,7 +85,7 @@ def _seen(who: User) -> Q:
 def take_as_contact(who: User, stranger: int, version: int, *, customer_id: int) -> Contact:
     """They are a contact of this customer; what they wrote is fetched."""
     row = _offered(who, stranger, version)
-    made = add_contact(who, customer_id, name=row.name or row.address, email=row.address)
+    made = add_contact(who, customer_id, name=_called(row), email=row.address)
     row.customer_id, row.state, row.who = customer_id, AS_CONTACT, who
     _keep(row)
     return made
@@ -95,7 +97,7 @@ def take_as_lead(who: User, stranger: int, version: int) -> Lead:
     row = _offered(who, stranger, version)
     made = add_lead(
         who,
-        name=(row.name or row.address)[:LONGEST_NAME],
+        name=_called(row),
         email=row.address,
         topic=row.subject[:LONGEST_TOPIC],
         source="mail",
@@ -112,6 +114,10 @@ def let_stranger_go(who: User, stranger: int, version: int) -> None:
     row.name = row.address = row.subject = ""
     row.uids, row.customer, row.state = [], None, LET_GO
     _keep(row)
+
+
+def _called(row: Stranger) -> str:
+    return (row.name or row.address)[:LONGEST_NAME]
 
 
 def _offered(who: User, stranger: int, version: int) -> Stranger:
