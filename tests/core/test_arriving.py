@@ -268,7 +268,7 @@ def test_a_mail_of_html_alone_has_its_words() -> None:
         ("../../etc/passwd", "passwd"),
         ("C:\\orders\\may.xlsx", "may.xlsx"),
         ("a" * 300 + ".pdf", "a" * 116 + ".pdf"),
-        ("pay\u202egnp.exe", "paygnp.exe"),
+        ("pay\u202egnp.zip", "paygnp.zip"),
         ("..", "file"),
     ],
 )
@@ -433,3 +433,16 @@ def test_what_is_quoted_keeps_every_word_behind_a_sign(text: str) -> None:
 @pytest.mark.parametrize("subject", ["", "Re:", "RE: AW: Re[2]: re :"])
 def test_an_answer_to_nothing_has_a_subject_all_the_same(subject: str) -> None:
     assert answer_subject(subject) == "Re:"
+
+
+@pytest.mark.parametrize(
+    "name", ["order.exe", "Order.PDF.JS", "a.b.lnk", "..\\order.scr", "x.exe ", "pay\u202egnp.exe"]
+)
+def test_what_a_computer_would_run_stays_where_it_is(name: str) -> None:
+    made = EmailMessage()
+    made.set_content("See the list.")
+    made.add_attachment(b"MZ", maintype="application", subtype="octet-stream", filename=name)
+    made.add_attachment(b"a,b", maintype="text", subtype="csv", filename="exe.csv")
+    read = read_mail(made.as_bytes())
+    assert [file.name for file in read.files] == ["exe.csv"]
+    assert read.left_out == 1

@@ -25,6 +25,13 @@ MOST_PARTS = 2_000
 LONGEST_TEXT = 400_000
 LONGEST_SUBJECT = 300
 LONGEST_NAME = 120
+#: Files that a computer would run stay where they are; common practice, no source.
+RUNS = frozenset(
+    {
+        *(".bat", ".cmd", ".com", ".cpl", ".dll", ".exe", ".hta", ".img", ".iso", ".jar", ".js"),
+        *(".jse", ".lnk", ".msi", ".pif", ".ps1", ".reg", ".scr", ".vbe", ".vbs", ".wsf", ".wsh"),
+    }
+)
 #: What lists and machines write there; common practice, no source.
 _BULK = {"bulk", "junk", "list", "auto_reply"}
 
@@ -50,7 +57,7 @@ class File:
 class Mail:
     """``at``: in UTC. ``answers``: Message-IDs with their brackets, the nearest last. ``text``: the words; where only
     HTML came, those of it. ``markup``: the HTML as it came, not to be shown before it is cleaned. ``left_out``: files
-    beyond the most that are taken. ``automatic``: a machine wrote it, and nobody waits for an answer.
+    beyond the most that are taken, and those that a computer would run. ``automatic``: a machine wrote it, and nobody waits for an answer.
     """
 
     message_id: str
@@ -88,6 +95,7 @@ def _read(message: Message) -> Mail:
     texts = [part for part in leaves if _is_words(part, "text/plain")]
     markups = [part for part in leaves if _is_words(part, "text/html")]
     files = [part for part in leaves if part not in texts and part not in markups]
+    kept = [part for part in files if not _runs(_name(part))][:MOST_FILES]
     text = "\n".join(filter(str.strip, map(_text, texts)))[:LONGEST_TEXT]
     markup = "\n".join(map(_text, markups))[:LONGEST_TEXT]
     answers = dict.fromkeys([*ids(message, "References"), *ids(message, "In-Reply-To")])
@@ -102,8 +110,8 @@ def _read(message: Message) -> Mail:
         answers=tuple(answers),
         text=text or plain(markup),
         markup=markup,
-        files=tuple(map(_file, files[:MOST_FILES])),
-        left_out=max(0, len(files) - MOST_FILES),
+        files=tuple(map(_file, kept)),
+        left_out=len(files) - len(kept),
         automatic=_automatic(message),
         report=report_of(message),
     )
@@ -151,13 +159,23 @@ def _text(part: Message) -> str:
     return decoded(_content(part), charset if isinstance(charset, str) else "utf-8")
 
 
-def _file(part: Message) -> File:
+def _runs(name: str) -> bool:
+    """Whether a computer would run a file of this name; a second end hides nothing."""
+    return PurePosixPath(name.lower()).suffix in RUNS
+
+
+def _name(part: Message) -> str:
+    """A name alone, whatever way to a place stands before it."""
     given = cleaned(part.get_filename() or "").replace("\\", "/").replace("\n", " ")
     name = PurePosixPath(given).name.strip(" .")
     dot = re.search(r"\.\w{1,10}$", name)
     end = dot[0] if dot else ""
+    return name[: LONGEST_NAME - len(end)].removesuffix(end) + end if name else "file"
+
+
+def _file(part: Message) -> File:
     return File(
-        name=name[: LONGEST_NAME - len(end)].removesuffix(end) + end if name else "file",
+        name=_name(part),
         media_type=cleaned(part.get_content_type())[:80],
         content=_content(part),
     )

@@ -6,7 +6,7 @@
 import { computed } from 'vue'
 import { day, moment } from '@/kit/format/format'
 import StartQuote from '@/parts/route/StartQuote.vue'
-import { t } from '@/words'
+import { t, tn } from '@/words'
 import type { Arrived } from './mails'
 
 const props = defineProps<{ mail: Arrived; may: boolean; busy: boolean; open?: boolean }>()
@@ -58,7 +58,7 @@ const order = computed(() =>
         >{{ file.name }}</a
       >
     </p>
-    <p v-if="mail.left_out" class="soft">{{ t('mail.filesLeft', { n: mail.left_out }) }}</p>
+    <p v-if="mail.left_out" class="soft">{{ tn('mail.filesLeft', mail.left_out) }}</p>
     <p v-if="mail.settled_by && !mail.waits" class="soft">
       {{ t('mail.settledBy', { who: mail.settled_by }) }}
     </p>

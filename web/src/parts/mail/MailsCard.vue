@@ -14,10 +14,19 @@ import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
 import { useAct } from '@/kit/act/useAct'
 import { moment } from '@/kit/format/format'
+import FindField from '@/kit/list/FindField.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
 import ArrivedMail from './ArrivedMail.vue'
-import { conversation, useArrived, useMails, type Arrived, type Mail, type MailKind } from './mails'
+import {
+  conversation,
+  holds,
+  useArrived,
+  useMails,
+  type Arrived,
+  type Mail,
+  type MailKind,
+} from './mails'
 
 /** Loaded when somebody writes: a page is read more often than answered by mail. */
 const MailPanel = defineAsyncComponent(() => import('./MailPanel.vue'))
@@ -33,6 +42,10 @@ const client = useQueryClient()
 const { data, error, refetch } = useMails(props.kind, () => props.record)
 const came = useArrived(props.kind, () => props.record)
 const letters = computed(() => conversation(data.value ?? [], came.data.value ?? []))
+/** Of many mails, those that hold what is looked for. */
+const MANY = 5
+const words = ref('')
+const found = computed(() => letters.value.filter((letter) => holds(letter, words.value)))
 const writing = ref(props.start)
 /** The mail that is being answered. */
 const answering = shallowRef<Arrived | null>(null)
@@ -88,18 +101,20 @@ const stuck = ({ state }: Mail) => state in STUCK
     <header>
       <h2>{{ t('mail.title') }}</h2>
       <span v-if="data && !letters.length" class="soft">{{ t('mail.none') }}</span>
+      <FindField v-if="letters.length > MANY" v-model="words" :label="t('mail.find')" />
       <ElButton v-if="may" size="small" :aria-expanded="writing" @click="write">{{
         t('mail.open')
       }}</ElButton>
     </header>
     <LoadState v-if="!data" :error="error" :rows="2" @again="refetch()" />
+    <p v-if="words && !found.length" class="soft">{{ t('mail.notFound') }}</p>
     <LoadState
       v-if="came.error.value"
       :error="came.error.value"
       :rows="1"
       @again="came.refetch()"
     />
-    <template v-for="{ key, mail, arrived } in letters" :key="key">
+    <template v-for="{ key, mail, arrived } in found" :key="key">
       <ArrivedMail
         v-if="arrived"
         :mail="arrived"

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest'
-import { conversation, moving, openIn, peopleIn, type Arrived, type Mail } from './mails'
+import { conversation, holds, moving, openIn, peopleIn, type Arrived, type Mail } from './mails'
 
 it('addresses are read with their names, and the first that is none is told', () => {
   expect(peopleIn('Ada Finch <ada@x.example>; bo@y.example,')).toEqual({
@@ -36,4 +36,19 @@ it('what went out and what came in are one conversation, the newest first', () =
     [came(1, '2026-12-01T10:30:00+01:00'), came(2, '2026-12-01T12:00:00Z')],
   )
   expect(found.map(({ key }) => key)).toEqual(['in-2', 'out-2', 'in-1', 'out-1'])
+})
+
+it('a mail is found by all the words that it holds, whoever wrote it', () => {
+  const files = [{ id: 1, name: 'Order.csv', size: 3 }]
+  const shown = {
+    subject: 'Posts',
+    text: 'Forty, please',
+    sender: 'Maren Holt',
+    address: 'm@g.example',
+  }
+  const [letter] = conversation([], [{ id: 1, ...shown, files } as Arrived])
+  expect(holds(letter!, 'forty maren')).toBe(true)
+  expect(holds(letter!, 'order.CSV')).toBe(true)
+  expect(holds(letter!, 'forty wire')).toBe(false)
+  expect(holds(letter!, ' ')).toBe(true)
 })

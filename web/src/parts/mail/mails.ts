@@ -76,6 +76,31 @@ export function conversation(mails: Mail[], arrived: Arrived[]): Letter[] {
   return [...out, ...came].sort((a, b) => Date.parse(b.at) - Date.parse(a.at))
 }
 
+/** Whether a letter holds every word, somewhere in what is shown of it. */
+export function holds({ mail, arrived }: Letter, words: string): boolean {
+  const shown = mail
+    ? [
+        mail.subject,
+        mail.body,
+        mail.who,
+        ...mail.to,
+        ...mail.copies,
+        ...mail.files.map((f) => f.name),
+      ]
+    : [
+        arrived.subject,
+        arrived.text,
+        arrived.sender,
+        arrived.address,
+        ...arrived.files.map((f) => f.name),
+      ]
+  const text = shown.join('\n').toLowerCase()
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word))
+}
+
 const ADDRESS = /^(?:(.*?)\s*<)?([^\s<>@]+@[^\s<>@]+\.[^\s<>@]+)>?$/
 
 /** Addresses with commas or semicolons between, each with its name before it in angle brackets or without. */
