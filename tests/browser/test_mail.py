@@ -1,7 +1,9 @@
 """A quote is sent to its buyer from where it stands, and what became of the mail is seen there."""
 
 from collections.abc import Callable
+from email.message import EmailMessage
 import re
+import smtplib
 
 import httpx
 from playwright.sync_api import Page, expect
@@ -28,9 +30,9 @@ def press(boxes: httpx.Client, fault: str) -> None:
 
 
 def buyers_box(boxes: httpx.Client) -> str:
-    """The first address that got mail and is not the house's."""
+    """The first address that got mail and is not of the house."""
     known = re.findall(r"of=([^']+)'", boxes.get("/").text)
-    return next(each for each in known if not each.startswith("sales"))
+    return next(each for each in known if not each.endswith("@quillfen.example"))
 
 
 def issued(page: Page, title: str) -> None:
@@ -247,3 +249,30 @@ def test_an_answer_is_seen_where_the_deal_is_and_what_came_back_is_told(
     expect(card).to_contain_text("There is no such mailbox any more")
     card.get_by_role("button", name="Let it go").press("Enter")
     expect(card.locator("summary", has_text="Once more")).to_contain_text("Let go")
+
+
+def test_a_stranger_who_wrote_becomes_a_lead_with_what_they_wrote(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    letter = EmailMessage()
+    letter["From"], letter["To"] = "Wilma Ashby <wilma@ashbyfarm.example>", "sales@quillfen.example"
+    letter["Subject"], letter["Message-ID"] = "A fence for three hectares", "<1@ashbyfarm.example>"
+    letter.set_content("Good day, who can help me with a fence?")
+    with smtplib.SMTP("127.0.0.1", stack.smtp_port) as line:
+        line.send_message(letter)
+    page = sign_in("ilse")
+    place(page, "Deals")
+    page.get_by_role("link", name="Leads", exact=True).press("Enter")
+    page.get_by_role("link", name=re.compile("wrote…$")).press("Enter", timeout=60_000)
+    row = page.get_by_role("listitem").filter(has_text="wilma@ashbyfarm.example")
+    expect(row).to_contain_text("A fence for three hectares")
+    row.get_by_role("button", name="A lead", exact=True).press("Enter")
+    expect(page.get_by_role("heading", name="Wilma Ashby")).to_be_visible()
+    note = page.get_by_text("who can help me with a fence?")
+    for _ in range(20):
+        if note.count():
+            break
+        page.wait_for_timeout(1_000)
+        page.reload()
+        expect(page.get_by_role("heading", name="Wilma Ashby")).to_be_visible()
+    expect(note).to_be_visible()

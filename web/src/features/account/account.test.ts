@@ -23,6 +23,7 @@ beforeEach(() => {
     { ...VISIT, id: 2, agent: 'Mozilla/5.0 (iPhone) Safari/605', seen: VISIT.since, this: false },
   ]
   asked = serve(async (path, request) => {
+    if (path === '/api/mailboxes') return { rows: [], servers: [], may_share: false }
     if (request.method === 'GET') return visits
     if (path.endsWith('/password')) bodies.push(await request.json())
     if (request.method === 'DELETE') visits = visits.slice(0, 1)

@@ -27,8 +27,9 @@ export function useLeadPage(values: Ref<Record<string, string>>) {
   })
 }
 
-/** Who wrote and is known to nobody. */
+/** Who wrote and is known to nobody; a mail does not announce itself. */
 export const strangersQuery = {
+  refetchInterval: 15_000,
   queryKey: ['strangers'],
   queryFn: ({ signal }: { signal: AbortSignal }) => take(api.GET('/api/strangers', { signal })),
 }
