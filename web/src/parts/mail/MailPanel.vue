@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** A mail about a record: opened in place, with its words and papers; looked through, then sent. */
 import { nextTick, useTemplateRef, watch } from 'vue'
-import { day as dayOf } from '@/kit/format/format'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
+import { day as dayOf } from '@/kit/format/format'
+import { useKeys } from '@/kit/keys/useKeys'
 import LoadState from '@/kit/show/LoadState.vue'
 import StepPanel from '@/kit/step/StepPanel.vue'
 import { t } from '@/words'
@@ -20,9 +21,13 @@ const { follow, followOn, missing, looking, wrong, busy, faultAt, named, send } 
 const whole = useTemplateRef<HTMLElement>('whole')
 /** A mail goes out by its button or by Ctrl Enter, never by an Enter on the way. */
 function hold(event: KeyboardEvent): void {
-  if (event.ctrlKey) void send()
-  if (event.ctrlKey || event.target instanceof HTMLInputElement) event.preventDefault()
+  if (event.target instanceof HTMLInputElement) event.preventDefault()
 }
+// As a place of its own: the page below knows the same stroke, and would go its next step.
+useKeys(() => ({
+  title: props.title,
+  keys: [{ keys: 'Ctrl Enter', does: t('mail.send'), act: () => void send(), whileTyping: true }],
+}))
 /** Its subject is looked at first; of an answer what is to be said, below the greeting. */
 const begin = () => {
   const first = props.answers ? 'textarea' : '[name=subject]'
