@@ -446,3 +446,9 @@ def test_what_a_computer_would_run_stays_where_it_is(name: str) -> None:
     read = read_mail(made.as_bytes())
     assert [file.name for file in read.files] == ["exe.csv"]
     assert read.left_out == 1
+
+
+def test_what_is_no_message_id_is_not_repeated_in_an_answer() -> None:
+    raw = b"From: a@b.example\nReferences: <ok@a> <\x00@a> <caf\xe9@a>\nMessage-ID: <\x07@a>\n\nx"
+    read = read_mail(raw)
+    assert (read.answers, read.message_id) == (("<ok@a>",), "")

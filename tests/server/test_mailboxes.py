@@ -125,6 +125,18 @@ def test_in_a_persons_mailbox_only_their_customers_mail_is_kept(
     assert world.call(world.admin)("get", "strangers") == []
 
 
+def test_a_colleagues_lead_learns_nothing_from_a_persons_mailbox(
+    world: World, there: Boxes
+) -> None:
+    stranger = world.call(world.stranger)
+    lead = stranger("post", "leads", {"name": "Uma", "email": "uma@elsewhere.example"})
+    added(world, there)
+    there.keep(ILSE, mail(From="uma@elsewhere.example").as_bytes())
+    assert look_round(Reader(), timezone.now) == 1
+    assert stranger("get", f"leads/{lead['id']}")["notes"] == []
+    assert len(world.call(world.ilse)("get", "strangers")) == 1
+
+
 def test_one_that_is_read_no_longer_forgets_its_password(world: World, there: Boxes) -> None:
     made = added(world, there).json()
     ilse, place = world.call(world.ilse), f"mailboxes/{made['id']}"

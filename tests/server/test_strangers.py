@@ -74,6 +74,9 @@ def test_several_mails_of_one_are_one_offer(world: World, known: Contact) -> Non
     [row] = offered(world)
     assert (row["mails"], row["subject"]) == (2, "And wire")
     assert Stranger.objects.get().uids == [4, 5]
+    # Who looked before the second one is asked to look again.
+    seen = {"version": row["version"] - 1}
+    assert world.call(world.ilse).status("post", f"strangers/{row['id']}/lead", seen) == 409
 
 
 def test_what_a_machine_wrote_leaves_no_trace(world: World, known: Contact) -> None:

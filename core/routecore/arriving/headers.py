@@ -18,7 +18,7 @@ MOST_IDS = 100
 #: What no text may hold: controls but tab and line feed, halves of pairs, and what turns the direction of writing.
 _NOT_TEXT = re.compile("[\x00-\x08\x0b-\x1f\x7f\ud800-\udfff\u202a-\u202e\u2066-\u2069]")
 _HALF = re.compile("[\udc80-\udcff]")
-_ID = re.compile(r"<[^<>\s]{1,250}>")
+_ID = re.compile(r"<[!-;=?-~]{1,250}>")
 #: 254 signs at most (RFC 5321, 4.5.3.1.3 without its brackets).
 _ADDRESS = re.compile(r"[^@\s<>,;:\"]{1,64}@[^@\s<>,;:\"]{1,189}")
 #: Nobody wrote a mail before; a year of three digits is none that a database keeps.

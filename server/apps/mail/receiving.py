@@ -175,7 +175,7 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
 def _not_a_customers(box: Mailbox, mail: Mail, now: datetime) -> None:
     """A lead's mail stands on the lead; who is nobody's is offered."""
     assert mail.sender is not None
-    lead = lead_of(mail.sender.address)
+    lead = lead_of(box, mail.sender.address)
     if lead is None:
         note_stranger(box, mail, now=now)
     elif not mail.automatic:

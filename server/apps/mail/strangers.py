@@ -40,6 +40,8 @@ def note_stranger(box: Mailbox, mail: Mail, *, now: datetime) -> None:
             "customer": company_of(sender.address),
         },
     )
+    # Somebody may be saying who they are in this very moment.
+    row = Stranger.objects.select_for_update().get(pk=row.pk)
     if row.state == LET_GO:
         return
     same = row.uid_validity == box.uid_validity
@@ -47,7 +49,7 @@ def note_stranger(box: Mailbox, mail: Mail, *, now: datetime) -> None:
     row.uid_validity = box.uid_validity
     if row.state == OFFERED:
         row.subject, row.wrote_at = mail.subject, now
-    row.save()
+    _keep(row)
 
 
 def company_of(address: str) -> Customer | None:
@@ -57,9 +59,10 @@ def company_of(address: str) -> Customer | None:
     return Customer.objects.active().filter(pk=found[0]).first() if len(found) == 1 else None
 
 
-def lead_of(address: str) -> Lead | None:
-    """The open lead who writes from this address."""
-    return Lead.objects.filter(email=address, state=OPEN).order_by("-pk").first()
+def lead_of(box: Mailbox, address: str) -> Lead | None:
+    """The open lead who writes from this address; in a person's own mailbox none whom that person does not see."""
+    seen = owned(box.owner) if box.owner else Q()
+    return Lead.objects.filter(seen, email=address, state=OPEN).order_by("-pk").first()
 
 
 def note_on(lead: Lead, who: User, mail: Mail, *, now: datetime) -> None:
