@@ -48,4 +48,7 @@ li {
   gap: 4px 10px;
   align-items: baseline;
 }
+li + li {
+  margin-top: 4px;
+}
 </style>
