@@ -154,7 +154,7 @@ class MonthMoves(Schema):
 
 
 class TogetherOut(Schema):
-    """What a change of several deals comes to, and the deals as they are then."""
+    """What a change of several deals comes to where it is only tried, and the deals as they are then."""
 
     currency: str
     months: list[MonthMoves]

@@ -50,7 +50,7 @@ def test_all_of_them_change_and_can_be_taken_back(
     world: World, as_ilse: Caller, deals: list[Deal]
 ) -> None:
     told = as_ilse("post", "deal-changes", {"rows": rows(deals, stage="parked"), "keep": True})
-    assert {row["stage"] for row in told["rows"]} == {"parked"}
+    assert ({row["stage"] for row in told["rows"]}, told["months"]) == ({"parked"}, [])
     back = [
         {"id": row["id"], "version": row["version"], "stage": "spotted"} for row in told["rows"]
     ]

@@ -54,8 +54,8 @@ class Change:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Effect:
-    """What the open ones of them come to by month (``overdue`` for days gone by), before and after; and all open deals
-    that this person sees, where it is only tried."""
+    """What the open ones of them come to by month (``overdue`` for days gone by), before and after, and all open deals
+    that this person sees: told where it is only tried, else empty."""
 
     before: Mapping[str, Cell]
     after: Mapping[str, Cell]
@@ -75,7 +75,7 @@ def change_together(who: User, changes: Sequence[Change], *, now: datetime, keep
         raise Invalid("double_id", path="rows")
     today = timezone.localdate(now)
     with transaction.atomic():
-        before = by_month(deals_of(who).open().filter(pk__in=keys), today)
+        before = {} if keep else by_month(deals_of(who).open().filter(pk__in=keys), today)
         all_before = {} if keep else by_month(deals_of(who).open(), today)
         # In one order, whoever changes them: no two wait for each other.
         for n, change in sorted(enumerate(changes), key=lambda each: each[1].id):
@@ -85,7 +85,7 @@ def change_together(who: User, changes: Sequence[Change], *, now: datetime, keep
                 error.path = f"rows[{n}].{error.path}"
                 raise
         seen: list[int] = list(deals_of(who).filter(pk__in=keys).values_list("pk", flat=True))
-        after = by_month(Deal.objects.open().filter(pk__in=seen), today)
+        after = {} if keep else by_month(Deal.objects.open().filter(pk__in=seen), today)
         all_after = {} if keep else by_month(deals_of(who).open(), today)
         if not keep:
             transaction.set_rollback(True)

@@ -5931,7 +5931,7 @@ export interface components {
         };
         /**
          * TogetherOut
-         * @description What a change of several deals comes to, and the deals as they are then.
+         * @description What a change of several deals comes to where it is only tried, and the deals as they are then.
          */
         TogetherOut: {
             /** Currency */

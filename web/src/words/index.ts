@@ -16,9 +16,12 @@ export type Facts = Record<string, unknown>
 
 const CATEGORIES = ['zero', 'one', 'two', 'few', 'many', 'other'] as const
 
+const rulesOf = new Map<string, Intl.PluralRules>()
+
 /** Which of a sentence's forms a count takes in a language; the last where it has fewer forms. */
 export function formOf(language: string, count: number, forms: number): number {
-  const rules = new Intl.PluralRules(language)
+  const rules = rulesOf.get(language) ?? new Intl.PluralRules(language)
+  rulesOf.set(language, rules)
   const known = CATEGORIES.filter((name) => rules.resolvedOptions().pluralCategories.includes(name))
   const at = known.indexOf(rules.select(count))
   return Math.min(Math.max(at, 0), forms - 1)

@@ -43,12 +43,18 @@ const over = ref('')
 const choosing = ref<DealRow | null>(null)
 const tip = useChipTip()
 const WEEK = 7
+const NONE: DealRow[] = []
 
 /** By stage and column; a place where nothing changed keeps its list, so that it is not drawn again. */
 const cells = computed<Map<string, DealRow[]>>((before) => {
   const map = new Map<string, DealRow[]>()
+  const places = new Map<string, string | undefined>()
+  const placeOf = (day: string) => {
+    if (!places.has(day)) places.set(day, columnOf(props.columns, day)?.key)
+    return places.get(day)
+  }
   for (const deal of props.deals) {
-    const key = `${deal.stage}|${columnOf(props.columns, deal.decision_on)?.key}`
+    const key = `${deal.stage}|${placeOf(deal.decision_on)}`
     const cell = map.get(key)
     if (cell) cell.push(deal)
     else map.set(key, [deal])
@@ -179,7 +185,7 @@ function opened(event: MouseEvent): void {
             @drop.prevent="drop(stage.code, column)"
           >
             <BoardCell
-              :deals="cells.get(`${stage.code}|${column.key}`) ?? []"
+              :deals="cells.get(`${stage.code}|${column.key}`) ?? NONE"
               :largest="largest"
               :chosen="chosenSet"
             />
@@ -195,6 +201,7 @@ function opened(event: MouseEvent): void {
     virtual-triggering
     :content="wordsOf(dealOf(tip.at.value) ?? deals[0]!)"
     placement="top"
+    transition="at-once"
     popper-class="el-tooltip-words"
   />
   <MovePanel

@@ -25,6 +25,8 @@ defineProps<{ deal: DealRow; height: number; chosen: boolean }>()
 <style scoped>
 .deal {
   position: relative;
+  /* Painted by itself: what moves on the board leaves the other chips as they are. */
+  contain: content;
   display: flex;
   flex-direction: column;
   justify-content: center;
@@ -32,8 +34,11 @@ defineProps<{ deal: DealRow; height: number; chosen: boolean }>()
   margin: 3px 0;
   padding: 3px 8px;
   text-align: left;
-  background: var(--sheet);
-  border: 2px solid var(--teal);
+  print-color-adjust: exact;
+  --edge: var(--teal);
+  --fill: var(--sheet);
+  background: var(--fill);
+  border: 2px solid var(--edge);
   border-radius: 5px;
   cursor: grab;
 }
@@ -49,19 +54,34 @@ defineProps<{ deal: DealRow; height: number; chosen: boolean }>()
   color: var(--ink-2);
 }
 .deal.sure {
-  background: var(--teal-soft);
+  --fill: var(--teal-soft);
+}
+/* Dashes painted as strips: strokes of hundreds of round boxes hold up a move by 40 ms. */
+.deal.likely,
+.deal.stretch {
+  --across: repeating-linear-gradient(90deg, var(--edge) 0 var(--on), transparent 0 var(--by));
+  --down: repeating-linear-gradient(var(--edge) 0 var(--on), transparent 0 var(--by));
+  border-color: transparent;
+  background:
+    var(--across) top / 100% 2px no-repeat border-box,
+    var(--across) bottom / 100% 2px no-repeat border-box,
+    var(--down) left / 2px 100% no-repeat border-box,
+    var(--down) right / 2px 100% no-repeat border-box,
+    var(--fill) border-box;
 }
 .deal.likely {
-  border-style: dashed;
+  --on: 6px;
+  --by: 10px;
 }
 .deal.stretch {
-  border-style: dotted;
+  --on: 2px;
+  --by: 5px;
 }
 .deal.past {
-  border-color: var(--red);
+  --edge: var(--red);
 }
 .deal.chosen {
-  background: var(--amber-soft);
+  --fill: var(--amber-soft);
   box-shadow: 0 0 0 2px var(--ink);
 }
 .stale {

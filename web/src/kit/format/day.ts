@@ -33,19 +33,24 @@ function noon([year, month, day]: Parts): Date {
 }
 const two = (n: number) => String(n).padStart(2, '0')
 
+/** A name of the calendar; to ask for it anew costs more than all else on a list of a thousand days. */
+const names = new Map<string, string>()
+function calendarName(style: Intl.DateTimeFormatOptions, parts: Parts): string {
+  const language = i18n.global.locale.value
+  const key = [language, style.month, style.weekday, ...parts].join()
+  const known = names.get(key)
+  if (known !== undefined) return known
+  const name = new Intl.DateTimeFormat(language, { ...style, timeZone: 'UTC' }).format(noon(parts))
+  names.set(key, name)
+  return name
+}
 /** A month's name in the language of the words. */
 export function monthName(month: number, style: 'short' | 'long' = 'short'): string {
-  const names = new Intl.DateTimeFormat(i18n.global.locale.value, { month: style, timeZone: 'UTC' })
-  return names.format(noon([2026, month, 15]))
+  return calendarName({ month: style }, [2026, month, 15])
 }
-
 /** A weekday's name in the language of the words; Monday is 0. */
 export function weekdayName(place: number, style: 'short' | 'long' = 'long'): string {
-  const names = new Intl.DateTimeFormat(i18n.global.locale.value, {
-    weekday: style,
-    timeZone: 'UTC',
-  })
-  return names.format(noon([2026, 6, 1 + place]))
+  return calendarName({ weekday: style }, [2026, 6, 1 + place])
 }
 
 /** A business day in the person's format, with its year only where it is not this one. */
