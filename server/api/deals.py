@@ -13,6 +13,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
+from api.diary import ActivityOut, activity_out, told_of
 from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
 from api.schemas import Schema
@@ -54,8 +55,7 @@ from apps.deals.queries import (
     shown,
     weighted,
 )
-from apps.diary.flows import add_activity, change_follow_up
-from apps.diary.models import FOLLOW_UP, Activity
+from apps.diary.models import FOLLOW_UP
 from apps.diary.stale import looked_after, stale, why_stale
 from apps.forecast.learning import experience, learnt_of
 from apps.listing import count, in_batches, in_order, sorts_for
@@ -295,35 +295,6 @@ def contacts_out(customer: Customer, chosen: int | None = None) -> list[ContactO
     ]
 
 
-class ActivityOut(Schema):
-    """What was done, or is to do."""
-
-    id: int
-    kind: str
-    text: str
-    who: str
-    who_id: int
-    due_on: date | None
-    done_at: datetime | None
-    created_at: datetime
-    version: int
-
-
-def activity_out(row: Activity) -> ActivityOut:
-    """An activity with its owner's name."""
-    return ActivityOut(
-        id=row.pk,
-        kind=row.kind,
-        text=row.text,
-        who=row.owner.name,
-        who_id=row.owner_id,
-        due_on=row.due_on,
-        done_at=row.done_at,
-        created_at=row.created_at,
-        version=row.version,
-    )
-
-
 class DealQuote(Schema):
     """A quote of the deal, by its newest revision. ``current``: the deal's amount follows it; ``issued``: it can."""
 
@@ -445,7 +416,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         probability_reason=row.probability_reason,
         contact=ContactOut.from_orm(row.contact) if row.contact else None,
         contacts=contacts,
-        activities=[activity_out(a) for a in row.activities.select_related("owner")[:200]],
+        activities=[activity_out(a) for a in told_of(row.activities.all())[:200]],
         quotes=[
             _deal_quote(quote, on, current=quote.pk == current, issued=quote.pk in issued)
             for quote in quotes
@@ -593,43 +564,3 @@ def current_quote(request: HttpRequest, deal_id: PathId, data: CurrentQuote) -> 
     """Choose which of its quotes a deal follows."""
     choose_quote(who(request), deal_id, data.version, data.quote_id)
     return deal_out(who(request), deal_id)
-
-
-class NewActivity(Schema):
-    """A call, visit, note or follow-up."""
-
-    kind: Literal["call", "visit", "note", "follow_up"]
-    text: Text
-    deal_id: Id | None = None
-    customer_id: Id | None = None
-    due_on: Day | None = None
-
-
-@router.post("/activities", response={201: ActivityOut}, operation_id="add_activity")
-def new_activity(request: HttpRequest, data: NewActivity) -> Status[ActivityOut]:
-    """Note or plan something."""
-    return Status(201, activity_out(add_activity(who(request), **data.model_dump())))
-
-
-class FollowUpChange(Schema):
-    """Done or open again, another day, somebody else's."""
-
-    version: Version
-    done: bool | None = None
-    due_on: Day | None = None
-    owner_id: Id | None = None
-
-
-@router.patch("/activities/{activity_id}", response=ActivityOut, operation_id="change_follow_up")
-def move_follow_up(request: HttpRequest, activity_id: PathId, data: FollowUpChange) -> ActivityOut:
-    """Mark a follow-up done or open, move its day, give it to a colleague."""
-    row = change_follow_up(
-        who(request),
-        activity_id,
-        data.version,
-        now=timezone.now(),
-        done=data.done,
-        due_on=data.due_on,
-        owner_id=data.owner_id,
-    )
-    return activity_out(row)

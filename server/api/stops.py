@@ -16,7 +16,8 @@ class StopLine(Schema):
 
 class DueStop(Schema):
     """One thing to do: what (words, or a document's number and state), for whom, by when; of an account that does
-    not add up what was told of it and what ours come to."""
+    not add up what was told of it and what ours come to. ``who``: the colleague who asks for it or lets one know;
+    ``told_id``: what one has seen once one says so."""
 
     kind: str
     title: str
@@ -28,6 +29,8 @@ class DueStop(Schema):
     currency: str
     detail: str
     to: str
+    who: str = ""
+    told_id: int | None = None
     activity_id: int | None = None
     version: int | None = None
     books: list[BooksOut] = []

@@ -1,6 +1,5 @@
 """Today: what is due, and three key figures that open what they sum."""
 
-from collections.abc import Collection
 from datetime import date
 from decimal import Decimal
 
@@ -12,6 +11,7 @@ from ninja import Router
 
 from api.ahead import ahead_stops
 from api.customers.sheet import books_out
+from api.diary_stops import follow_up_stops, told_stops
 from api.mail_stops import mail_stops
 from api.news import reason_of
 from api.orders import (
@@ -29,7 +29,6 @@ from apps.buyers.models import NEW, BuyerAnswer
 from apps.catalogue.queries import newest_rates
 from apps.deals.lacking import lacking, lacks
 from apps.deals.queries import by_month, deals_of, filter_deals, helped_by, joined, shown
-from apps.diary.models import FOLLOW_UP, Activity
 from apps.handover.apart import apart
 from apps.handover.models import ANSWERED, OrderChange
 from apps.handover.models import REFUSED as NOT_TAKEN
@@ -41,7 +40,7 @@ from apps.ledger.models import Account
 from apps.listing import rows_at, rows_of
 from apps.orders.models import OrderSignOff, Outlook
 from apps.orders.queries import worth_of
-from apps.people.access import owned, owns
+from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.flows.signing import fingerprint
 from apps.quotes.models import Quote, SignOff
@@ -68,6 +67,7 @@ class TodayOut(Schema):
 
     day: date
     currency: str
+    told: list[DueStop]
     follow_ups: list[DueStop]
     lapsing: list[DueStop]
     overdue_deals: list[DueStop]
@@ -94,10 +94,12 @@ def get_today(request: HttpRequest) -> TodayOut:
     whole = joined(pipeline.values())
     month = f"{on:%Y-%m}"
     now = pipeline.get(month)
+    helped = set(helped_by(person).values_list("pk", flat=True))
     return TodayOut(
         day=on,
         currency=base,
-        follow_ups=[*_follow_ups(person, on), *_leads_due(person, on)],
+        told=told_stops(person, on, helped),
+        follow_ups=[*follow_up_stops(person, on, helped), *_leads_due(person, on)],
         lapsing=_lapsing(person, on),
         overdue_deals=_overdue_deals(person, on),
         lacking=_lacking(person, on),
@@ -117,45 +119,6 @@ def get_today(request: HttpRequest) -> TodayOut:
         ),
         orders_under_way=_under_way(person, on),
     )
-
-
-def _follow_ups(person: User, on: date) -> list[DueStop]:
-    rows = (
-        Activity.objects.filter(owned(person), kind=FOLLOW_UP, done_at__isnull=True, due_on__lte=on)
-        .select_related("customer", "deal")
-        .only(
-            *("text", "due_on", "version", "customer__name", "deal__title"),
-            *("deal__owner_id", "customer__owner_id"),
-        )
-        .order_by("due_on", "pk")[:MOST]
-    )
-    helped = set(helped_by(person).values_list("pk", flat=True))
-    return [
-        DueStop(
-            kind="follow_up",
-            title=row.text,
-            customer=row.customer.name,
-            on=row.due_on,
-            days=(on - row.due_on).days if row.due_on else 0,
-            amount=None,
-            currency="",
-            detail=row.deal.title if row.deal else "",
-            to=_place_of(row, person, helped),
-            activity_id=row.pk,
-            version=row.version,
-        )
-        for row in rows
-    ]
-
-
-def _place_of(row: Activity, person: User, helped: Collection[int]) -> str:
-    """Where a follow-up leads; nowhere for a colleague who sees neither the deal nor the customer."""
-    about = row.deal or row.customer
-    if row.deal_id in helped:
-        return f"/deals/{row.deal_id}"
-    if not owns(person, about.owner_id):
-        return ""
-    return f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}"
 
 
 def _leads_due(person: User, on: date) -> list[DueStop]:

@@ -11,7 +11,7 @@ from apps.catalogue.models import Item
 from apps.customers.models import Customer
 from apps.deals.flows import change_deal
 from apps.deals.models import Deal, Reason, Stage
-from apps.diary.flows import add_activity
+from apps.diary.flows import Noted, add_activity
 from apps.handover.clearing import answer_order_sign_off, ask_order_sign_off, halts_of
 from apps.handover.flows import hand_over
 from apps.orders.flows import write_order
@@ -485,7 +485,7 @@ def _diary(today: date) -> None:
     ):
         deal = _deal(title)
         due = today + timedelta(days=days) if days is not None else None
-        add_activity(deal.owner, kind=kind, text=text, deal_id=deal.pk, due_on=due)
+        add_activity(deal.owner, Noted(kind=kind, text=text, deal_id=deal.pk, due_on=due))
 
 
 def _cases() -> None:

@@ -92,7 +92,9 @@ def test_a_long_past_follow_up_that_is_done_leaves_the_calendar(
 ) -> None:
     made = follow_up(as_ilse, world, "Old")
     Activity.objects.filter(pk=made["id"]).update(
-        due_on=world.today - timedelta(days=90), done_at=timezone.now()
+        due_on=world.today - timedelta(days=90),
+        day=world.today - timedelta(days=90),
+        done_at=timezone.now(),
     )
     assert events(read(as_ilse("post", "feed")["path"]).content) == []
 

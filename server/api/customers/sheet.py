@@ -11,7 +11,8 @@ from ninja import Router
 
 from api.customers.buys import AgreementOut, agreements_of
 from api.customers.scope import customers_of
-from api.deals import ActivityOut, ContactOut, DealRow, activity_out, deal_row
+from api.deals import ContactOut, DealRow, deal_row
+from api.diary import ActivityOut, activity_out, told_of
 from api.groups import GroupOut, group_out
 from api.schemas import Schema
 from api.shapes import PathId, sure_money, today, who
@@ -239,7 +240,7 @@ def _deals(person: User, row: Customer, on: date) -> list[DealRow]:
 
 
 def _activities(row: Customer) -> list[ActivityOut]:
-    return [activity_out(each) for each in row.activities.select_related("owner")[:30]]
+    return [activity_out(each) for each in told_of(row.activities.all())[:30]]
 
 
 def _whole_days(paid: Iterable[PaidAfter]) -> str | None:

@@ -1,53 +1,143 @@
-"""Noting what was done, planning what is to do."""
+"""Noting what was done, planning what is to do, giving it to a colleague and handing it back."""
 
-from datetime import date, datetime
+from dataclasses import dataclass, replace
+from datetime import date, datetime, time
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, Q
+from django.utils import timezone
 
-from apps.customers.models import Customer
+from apps.customers.models import Contact, Customer
 from apps.deals.queries import seen_deals
-from apps.diary.models import FOLLOW_UP, KINDS, Activity
+from apps.diary.models import (
+    FOLLOW_UP,
+    HANDED_BACK,
+    KINDS,
+    MENTIONED,
+    WAS_DONE,
+    WAS_MOVED,
+    Activity,
+    Told,
+)
 from apps.errors import Invalid, check_version
 from apps.people.access import colleagues_of, owned, pick, pick_locked, sells
 from apps.people.models import User
+from routecore.mentions import mentioned
+
+#: An activity may last so long.
+MOST_MINUTES = 24 * 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Noted:
+    """What was done, or is to be: a follow-up on ``due_on``, all else on ``day`` (today where it is not said).
+
+    ``owner_id``: the colleague who is asked to do it. ``visit``: the follow-up is one.
+    """
+
+    kind: str
+    text: str
+    deal_id: int | None = None
+    customer_id: int | None = None
+    contact_id: int | None = None
+    due_on: date | None = None
+    day: date | None = None
+    starts: time | None = None
+    minutes: int | None = None
+    where: str = ""
+    owner_id: int | None = None
+    document: str = ""
+    visit: bool = False
 
 
 @transaction.atomic
-def add_activity(
-    who: User,
-    *,
-    kind: str,
-    text: str,
-    deal_id: int | None = None,
-    customer_id: int | None = None,
-    due_on: date | None = None,
-    document: str = "",
-) -> Activity:
-    """A call, visit or note, or a follow-up with its day; on a deal also by its team."""
+def add_activity(who: User, noted: Noted, then: Noted | None = None) -> Activity:
+    """A call, visit or note, or a follow-up with its day; on a deal also by its team. ``then``: the follow-up that
+    comes next, about the same.
+
+    Colleagues who are named in it are told.
+    """
     sells(who)
-    if kind not in KINDS:
-        raise Invalid("unknown_choice", path="kind", facts={"what": "activity", "kinds": KINDS})
-    if not text.strip():
-        raise Invalid("required", path="text", facts={"what": "activity"})
-    if kind == FOLLOW_UP and due_on is None:
-        raise Invalid("required", path="due_on")
-    deal = pick(seen_deals(who), deal_id, "deal") if deal_id else None
-    if deal is None and customer_id is None:
+    _refuse(noted)
+    deal = pick(seen_deals(who), noted.deal_id, "deal") if noted.deal_id else None
+    if deal is None and noted.customer_id is None:
         raise Invalid("required", path="customer_id")
     customer = (
         deal.customer
         if deal
-        else pick(Customer.objects.filter(owned(who)), customer_id or 0, "customer")
+        else pick(Customer.objects.filter(owned(who)), noted.customer_id or 0, "customer")
     )
-    return Activity.objects.create(
-        kind=kind,
+    people = Contact.objects.filter(customer=customer)
+    owner = _asked(who, noted)
+    made = Activity.objects.create(
+        kind=noted.kind,
         customer=customer,
         deal=deal,
-        owner=who,
-        text=text.strip(),
-        document=document,
-        due_on=due_on if kind == FOLLOW_UP else None,
+        contact=pick(people, noted.contact_id, "contact") if noted.contact_id else None,
+        owner=owner,
+        asked_by=who if owner != who else None,
+        text=noted.text.strip(),
+        document=noted.document,
+        day=noted.due_on or noted.day or timezone.localdate(),
+        due_on=noted.due_on,
+        starts=noted.starts,
+        minutes=noted.minutes,
+        where=noted.where.strip(),
+        visit=noted.visit,
+    )
+    _tell_mentioned(who, made)
+    if then is not None:
+        _next(who, made, then)
+    return made
+
+
+def _refuse(noted: Noted) -> None:
+    if noted.kind not in KINDS:
+        raise Invalid("unknown_choice", path="kind", facts={"what": "activity", "kinds": KINDS})
+    if not noted.text.strip():
+        raise Invalid("required", path="text", facts={"what": "activity"})
+    if noted.kind == FOLLOW_UP and noted.due_on is None:
+        raise Invalid("required", path="due_on")
+    if noted.kind != FOLLOW_UP and noted.due_on is not None:
+        raise Invalid("not_here", path="due_on", facts={"what": "due_on"})
+    if noted.kind != FOLLOW_UP and noted.day and noted.day > timezone.localdate():
+        raise Invalid("in_the_future", path="day", facts={"what": "activity"})
+
+
+def _asked(who: User, noted: Noted) -> User:
+    """Whose it is: only what is to be done is given to somebody else."""
+    if noted.owner_id is None or noted.owner_id == who.pk:
+        return who
+    if noted.kind != FOLLOW_UP:
+        raise Invalid("not_here", path="owner_id", facts={"what": "owner_id"})
+    return pick(colleagues_of(who), noted.owner_id, "person")
+
+
+def _next(who: User, made: Activity, then: Noted) -> None:
+    try:
+        add_activity(
+            who,
+            replace(
+                then,
+                kind=FOLLOW_UP,
+                deal_id=made.deal_id,
+                customer_id=made.customer_id,
+                contact_id=made.contact_id,
+            ),
+        )
+    except Invalid as error:
+        error.path = f"then.{error.path}"
+        raise
+
+
+def _tell_mentioned(who: User, made: Activity) -> None:
+    if "@" not in made.text:
+        return
+    people = {row.pk: row.name for row in colleagues_of(who) if row.pk != who.pk}
+    Told.objects.bulk_create(
+        Told(activity=made, who=who, to_id=key, what=MENTIONED, at=timezone.now())
+        for key in mentioned(made.text, people)
+        if key != made.owner_id
     )
 
 
@@ -60,32 +150,77 @@ def settle_follow_ups(document: str, *, now: datetime) -> int:
     return rows.update(done_at=now, version=F("version") + 1)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FollowUpChanges:
+    """What becomes of a follow-up; None leaves it as it is. ``back``: it is handed back to who asked. ``word``: what
+    is told to them along with it."""
+
+    done: bool | None = None
+    due_on: date | None = None
+    starts: time | None = None
+    owner_id: int | None = None
+    back: bool = False
+    word: str = ""
+
+
 @transaction.atomic
 def change_follow_up(
-    who: User,
-    activity_id: int,
-    version: int,
-    *,
-    now: datetime,
-    done: bool | None = None,
-    due_on: date | None = None,
-    owner_id: int | None = None,
+    who: User, activity_id: int, version: int, changes: FollowUpChanges, *, now: datetime
 ) -> Activity:
-    """Mark a follow-up done or open again, move its day, or give it to a colleague of the team.
+    """Mark a follow-up done or open again, move it, give it to a colleague of the team, or hand it back.
 
-    It is changed by whose it is, and by whose the deal or the customer is.
+    It is changed by whose it is, and by whose the deal or the customer is. Who asked for it is told what became of it,
+    and where it was not so after all, no more.
     """
     sells(who)
     mine = owned(who) | owned(who, "deal__owner") | owned(who, "customer__owner")
     rows = Activity.objects.filter(mine, kind=FOLLOW_UP)
     activity = pick_locked(rows, activity_id, "follow-up")
     check_version(activity.version, version, "follow-up")
-    if done is not None:
-        activity.done_at = now if done else None
-    if due_on is not None:
-        activity.due_on = due_on
-    if owner_id is not None and owner_id != activity.owner_id:
-        activity.owner = pick(colleagues_of(who), owner_id, "person")
+    if changes.back:
+        _hand_back(who, activity, changes.word, now)
+    if changes.done is not None:
+        activity.done_at = now if changes.done else None
+        _answer(who, activity, WAS_DONE if changes.done else "", changes.word, now)
+    if changes.due_on is not None and changes.due_on != activity.due_on:
+        activity.due_on = activity.day = changes.due_on
+        _answer(who, activity, WAS_MOVED, changes.word, now)
+    if changes.starts is not None:
+        activity.starts = changes.starts
+    if changes.owner_id is not None and changes.owner_id != activity.owner_id:
+        _give(who, activity, changes.owner_id)
     activity.version += 1
     activity.save()
     return activity
+
+
+def _hand_back(who: User, activity: Activity, word: str, now: datetime) -> None:
+    if activity.asked_by is None or activity.done_at is not None:
+        raise Invalid("nobody_asked", path="back")
+    _answer(who, activity, HANDED_BACK, word, now)
+    activity.owner, activity.asked_by = activity.asked_by, None
+
+
+def _give(who: User, activity: Activity, owner_id: int) -> None:
+    owner = pick(colleagues_of(who), owner_id, "person")
+    # Given back to who asked for it, nobody asks for it any more.
+    activity.asked_by = None if owner in (who, activity.asked_by) else who
+    activity.owner = owner
+
+
+def _answer(who: User, activity: Activity, what: str, word: str, now: datetime) -> None:
+    """Tell who asked; what they have not seen of the same before is taken back."""
+    asked = activity.asked_by
+    if asked is None or asked == who:
+        return
+    Told.objects.filter(~Q(what=MENTIONED), activity=activity, to=asked, seen_at=None).delete()
+    if what:
+        Told.objects.create(activity=activity, who=who, to=asked, what=what, word=word, at=now)
+
+
+def see(who: User, told_id: int, now: datetime) -> None:
+    """One has seen what one was told; again is the same."""
+    row = pick_locked(Told.objects.filter(to=who), told_id, "activity")
+    if row.seen_at is None:
+        row.seen_at = now
+        row.save(update_fields=["seen_at"])

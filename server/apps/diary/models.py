@@ -2,9 +2,10 @@
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 from apps.columns import one_of
-from apps.customers.models import Customer
+from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 
 CALL, VISIT, NOTE, FOLLOW_UP = "call", "visit", "note", "follow_up"
@@ -28,8 +29,10 @@ class Feed(models.Model):
 class Activity(models.Model):
     """A call, visit or note that was made; or a follow-up, due on a day until it is done.
 
-    ``document`` is the number of the quote that a follow-up asks about, where it is one's. A follow-up may be a
-    ``visit``, at its ``place`` among those of the day.
+    ``day``: where it stands in the diary, the day of a call, the day on which a follow-up is due. ``starts``: by the
+    house's clock. ``asked_by``: the colleague who gave it to its owner. ``document`` is the number of the quote that a
+    follow-up asks about, where it is one's. A follow-up may be a ``visit``, at its ``place`` among those of the day.
+    ``uid``: what another calendar calls it, from which it was read.
     """
 
     kind = models.CharField(max_length=10)
@@ -38,7 +41,16 @@ class Activity(models.Model):
     owner = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="activities"
     )
+    contact = models.ForeignKey(Contact, on_delete=models.SET_NULL, null=True, related_name="+")
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
     text = models.CharField(max_length=1000)
+    day = models.DateField(default=timezone.localdate)
+    starts = models.TimeField(null=True)
+    minutes = models.PositiveSmallIntegerField(null=True)
+    where = models.CharField(max_length=160, blank=True)
+    uid = models.CharField(max_length=254, null=True)
     document = models.CharField(max_length=20, blank=True)
     due_on = models.DateField(null=True)
     done_at = models.DateTimeField(null=True)
@@ -52,6 +64,9 @@ class Activity(models.Model):
         indexes = [
             models.Index(fields=["owner", "kind", "done_at", "due_on"]),
             models.Index(fields=["document"]),
+            models.Index(fields=["owner", "day"], name="diary_by_owner"),
+            models.Index(fields=["day"], name="diary_by_day"),
+            models.Index(fields=["customer", "day"], name="diary_of_customer"),
         ]
         constraints = [
             one_of("kind", KINDS, "activity_kind_known"),
@@ -59,4 +74,31 @@ class Activity(models.Model):
                 condition=~models.Q(kind=FOLLOW_UP) | models.Q(due_on__isnull=False),
                 name="follow_up_has_a_day",
             ),
+            models.CheckConstraint(
+                condition=models.Q(due_on__isnull=True) | models.Q(due_on=models.F("day")),
+                name="due_where_it_stands",
+            ),
+            models.UniqueConstraint(fields=["owner", "uid"], name="read_from_a_calendar_once"),
         ]
+
+
+#: Named in it; what became of something that was asked for.
+MENTIONED, WAS_DONE, WAS_MOVED, HANDED_BACK = "mentioned", "done", "moved", "back"
+TOLD = (MENTIONED, WAS_DONE, WAS_MOVED, HANDED_BACK)
+
+
+class Told(models.Model):
+    """What ``who`` lets a colleague know of an activity, with a word; it stands on their Today until it is seen."""
+
+    activity = models.ForeignKey(Activity, on_delete=models.CASCADE, related_name="told")
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    to = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    what = models.CharField(max_length=10)
+    word = models.CharField(max_length=200, blank=True)
+    at = models.DateTimeField()
+    seen_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+        indexes = [models.Index(fields=["to", "seen_at"], name="diary_told")]
+        constraints = [one_of("what", TOLD, "told_what_known")]

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.db.models import Max
 
 from apps.customers.models import Address, Contact
-from apps.diary.flows import add_activity
+from apps.diary.flows import Noted, add_activity
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.errors import Stale
 from apps.people.access import sells
@@ -63,13 +63,14 @@ def plan_visit(
     who: User, *, day: date, text: str, customer_id: int | None = None, deal_id: int | None = None
 ) -> Activity:
     """One more visit of the day, after the others."""
-    made = add_activity(
-        who, kind=FOLLOW_UP, text=text, customer_id=customer_id, deal_id=deal_id, due_on=day
+    noted = Noted(
+        kind=FOLLOW_UP, text=text, customer_id=customer_id, deal_id=deal_id, due_on=day, visit=True
     )
+    made = add_activity(who, noted)
     mine = Activity.objects.filter(owner=who, kind=FOLLOW_UP, visit=True, due_on=day)
     last = mine.aggregate(last=Max("place"))["last"] or 0
-    made.visit, made.place = True, last + 1
-    made.save(update_fields=["visit", "place"])
+    made.place = last + 1
+    made.save(update_fields=["place"])
     return made
 
 

@@ -5,12 +5,13 @@ from datetime import date, datetime
 from decimal import Decimal
 
 from django.db import transaction
+from django.utils import timezone
 
 from apps.customers.flows import add_contact, add_customer
 from apps.customers.models import Contact, Customer
 from apps.deals.flows import add_deal
 from apps.deals.models import Deal
-from apps.diary.flows import add_activity
+from apps.diary.flows import Noted, add_activity
 from apps.diary.models import FOLLOW_UP, NOTE, Activity
 from apps.errors import Invalid
 from apps.journal.flows import record_changes
@@ -106,13 +107,14 @@ def _carry_over(who: User, lead: Lead, customer: Customer, deal: Deal | None) ->
     )
     for activity, (_, at, _) in zip(made, told, strict=True):
         activity.created_at = at
-    Activity.objects.bulk_update(made, ["created_at"])
+        activity.day = timezone.localdate(at)
+    Activity.objects.bulk_update(made, ["created_at", "day"])
     if lead.next_step and lead.next_on:
-        add_activity(
-            who,
+        noted = Noted(
             kind=FOLLOW_UP,
             text=lead.next_step,
             deal_id=deal.pk if deal else None,
             customer_id=None if deal else customer.pk,
             due_on=lead.next_on,
         )
+        add_activity(who, noted)

@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db import transaction
 from django.db.models import QuerySet
 
-from apps.diary.flows import add_activity
+from apps.diary.flows import Noted, add_activity
 from apps.diary.models import FOLLOW_UP
 from apps.errors import Invalid, Refused, check_version
 from apps.files.store import put
@@ -27,7 +27,7 @@ from apps.mail.models import (
     Received,
 )
 from apps.mail.transport import Outcome
-from apps.people.access import colleagues_of, owned, pick, pick_locked, sells
+from apps.people.access import owned, pick, pick_locked, sells
 from apps.people.models import User
 from routecore.mailing import unfilled
 
@@ -189,18 +189,18 @@ def _people(rows: Iterable[Person]) -> list[dict[str, str]]:
 
 
 def _follow_up(who: User, about: About, asked: FollowUp) -> None:
-    made = add_activity(
+    add_activity(
         who,
-        kind=FOLLOW_UP,
-        text=asked.text,
-        deal_id=about.deal.pk if about.deal else None,
-        customer_id=about.customer.pk,
-        due_on=asked.due_on,
-        document=about.revision.quote.number if about.revision else "",
+        Noted(
+            kind=FOLLOW_UP,
+            text=asked.text,
+            deal_id=about.deal.pk if about.deal else None,
+            customer_id=about.customer.pk,
+            due_on=asked.due_on,
+            owner_id=asked.owner_id,
+            document=about.revision.quote.number if about.revision else "",
+        ),
     )
-    if asked.owner_id is not None and asked.owner_id != who.pk:
-        made.owner = pick(colleagues_of(who), asked.owner_id, "person")
-        made.save(update_fields=["owner"])
 
 
 @transaction.atomic

@@ -556,6 +556,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/diary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Diary
+         * @description A page of the diary, by days. A constant number of queries.
+         */
+        get: operations["list_diary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/diary.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The filtered diary as a file.
+         */
+        get: operations["export_diary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/activities": {
         parameters: {
             query?: never;
@@ -567,7 +607,7 @@ export interface paths {
         put?: never;
         /**
          * New Activity
-         * @description Note or plan something.
+         * @description Note or plan something, and what comes next.
          */
         post: operations["add_activity"];
         delete?: never;
@@ -591,9 +631,29 @@ export interface paths {
         head?: never;
         /**
          * Move Follow Up
-         * @description Mark a follow-up done or open, move its day, give it to a colleague.
+         * @description Mark a follow-up done or open, move it, give it to a colleague, hand it back to who asked.
          */
         patch: operations["change_follow_up"];
+        trace?: never;
+    };
+    "/api/told/{told_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Seen
+         * @description One has seen what a colleague let one know.
+         */
+        post: operations["see_told"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/timetable": {
@@ -4497,7 +4557,8 @@ export interface components {
         /**
          * DueStop
          * @description One thing to do: what (words, or a document's number and state), for whom, by when; of an account that does
-         *     not add up what was told of it and what ours come to.
+         *     not add up what was told of it and what ours come to. ``who``: the colleague who asks for it or lets one know;
+         *     ``told_id``: what one has seen once one says so.
          */
         DueStop: {
             /** Kind */
@@ -4523,6 +4584,13 @@ export interface components {
             detail: string;
             /** To */
             to: string;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /** Told Id */
+            told_id?: number | null;
             /** Activity Id */
             activity_id?: number | null;
             /** Version */
@@ -4570,6 +4638,8 @@ export interface components {
             day: string;
             /** Currency */
             currency: string;
+            /** Told */
+            told: components["schemas"]["DueStop"][];
             /** Follow Ups */
             follow_ups: components["schemas"]["DueStop"][];
             /** Lapsing */
@@ -5078,7 +5148,8 @@ export interface components {
         };
         /**
          * ActivityOut
-         * @description What was done, or is to do.
+         * @description What was done, or is to do. ``asked_by``: the colleague who gave it to whose it is; ``starts``: hours and minutes
+         *     of the house's clock.
          */
         ActivityOut: {
             /** Id */
@@ -5091,6 +5162,25 @@ export interface components {
             who: string;
             /** Who Id */
             who_id: number;
+            /** Asked By */
+            asked_by: string;
+            /** Asked By Id */
+            asked_by_id: number | null;
+            /** Person */
+            person: string;
+            /** Visit */
+            visit: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Starts */
+            starts: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Where */
+            where: string;
             /** Due On */
             due_on: string | null;
             /** Done At */
@@ -5100,6 +5190,8 @@ export interface components {
              * Format: date-time
              */
             created_at: string;
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
             /** Version */
             version: number;
         };
@@ -5443,6 +5535,23 @@ export interface components {
             group: components["schemas"]["GroupLimit"] | null;
         };
         /**
+         * ToldOut
+         * @description What became of something that was asked for (``done``, ``moved``, ``back``), in somebody's words.
+         */
+        ToldOut: {
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
+            /** Word */
+            word: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * DealTeamIn
          * @description The whole team beside the owner.
          */
@@ -5764,8 +5873,122 @@ export interface components {
             quote_id: number;
         };
         /**
+         * DiaryFilters
+         * @description What narrows the diary: ``mine``, or all that this person reads, or a colleague's; ``open``: what is to do.
+         */
+        DiaryFilters: {
+            /**
+             * Whose
+             * @default mine
+             * @enum {string}
+             */
+            whose: "mine" | "all";
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Kind
+             * @default
+             * @enum {string}
+             */
+            kind: "" | "open" | "call" | "visit" | "note" | "follow_up";
+            /** Customer */
+            customer?: number | null;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * DiaryPage
+         * @description A page of the diary, day by day.
+         */
+        DiaryPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["DiaryRow"][];
+        };
+        /**
+         * DiaryRow
+         * @description An activity in the diary. A customer or a deal that is not this person's has a name and no key. ``settles``:
+         *     whether this person may mark it done, move it or give it away.
+         */
+        DiaryRow: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** Who */
+            who: string;
+            /** Who Id */
+            who_id: number;
+            /** Asked By */
+            asked_by: string;
+            /** Asked By Id */
+            asked_by_id: number | null;
+            /** Person */
+            person: string;
+            /** Visit */
+            visit: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Starts */
+            starts: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Where */
+            where: string;
+            /** Due On */
+            due_on: string | null;
+            /** Done At */
+            done_at: string | null;
+            /**
+             * Created At
+             * Format: date-time
+             */
+            created_at: string;
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+            /** Version */
+            version: number;
+            /** Customer Id */
+            customer_id: number | null;
+            /** Customer */
+            customer: string;
+            /** Deal Id */
+            deal_id: number | null;
+            /** Deal */
+            deal: string;
+            /** Settles */
+            settles: boolean;
+        };
+        /**
          * NewActivity
-         * @description A call, visit, note or follow-up.
+         * @description A call, visit or note of a day, today where none is given; or a follow-up. ``then``: what comes next.
          */
         NewActivity: {
             /**
@@ -5779,12 +6002,48 @@ export interface components {
             deal_id?: number | null;
             /** Customer Id */
             customer_id?: number | null;
+            /** Contact Id */
+            contact_id?: number | null;
             /** Due On */
             due_on?: string | null;
+            /** Day */
+            day?: string | null;
+            /** Starts */
+            starts?: string | null;
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+            /**
+             * Visit
+             * @default false
+             */
+            visit: boolean;
+            /** Owner Id */
+            owner_id?: number | null;
+            then?: components["schemas"]["NextStepIn"] | null;
+        };
+        /**
+         * NextStepIn
+         * @description What comes next, by when; ``owner_id``: the colleague who is asked to do it.
+         */
+        NextStepIn: {
+            /** Text */
+            text: string;
+            /**
+             * Due On
+             * Format: date
+             */
+            due_on: string;
+            /** Owner Id */
+            owner_id?: number | null;
         };
         /**
          * FollowUpChange
-         * @description Done or open again, another day, somebody else's.
+         * @description Done or open again, another day, somebody else's, handed back; ``word``: what is told to who asked for it.
          */
         FollowUpChange: {
             /** Version */
@@ -5793,8 +6052,20 @@ export interface components {
             done?: boolean | null;
             /** Due On */
             due_on?: string | null;
+            /** Starts */
+            starts?: string | null;
             /** Owner Id */
             owner_id?: number | null;
+            /**
+             * Back
+             * @default false
+             */
+            back: boolean;
+            /**
+             * Word
+             * @default
+             */
+            word: string;
         };
         /**
          * TimetableColumns
@@ -14722,6 +14993,65 @@ export interface operations {
             };
         };
     };
+    list_diary: {
+        parameters: {
+            query?: {
+                whose?: "mine" | "all";
+                owner?: number | null;
+                kind?: "" | "open" | "call" | "visit" | "note" | "follow_up";
+                customer?: number | null;
+                since?: string | null;
+                until?: string | null;
+                words?: string;
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiaryPage"];
+                };
+            };
+        };
+    };
+    export_diary: {
+        parameters: {
+            query?: {
+                whose?: "mine" | "all";
+                owner?: number | null;
+                kind?: "" | "open" | "call" | "visit" | "note" | "follow_up";
+                customer?: number | null;
+                since?: string | null;
+                until?: string | null;
+                words?: string;
+                page?: number;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     add_activity: {
         parameters: {
             query?: never;
@@ -14769,6 +15099,26 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ActivityOut"];
                 };
+            };
+        };
+    };
+    see_told: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                told_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

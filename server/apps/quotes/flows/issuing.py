@@ -7,7 +7,7 @@ from django.db import transaction
 
 from apps.catalogue.queries import rate_on
 from apps.deals.flows import follow_quote
-from apps.diary.flows import add_activity, settle_follow_ups
+from apps.diary.flows import Noted, add_activity, settle_follow_ups
 from apps.diary.models import FOLLOW_UP
 from apps.errors import Refused, check_version
 from apps.journal.flows import record_changes
@@ -91,8 +91,7 @@ def _priced_as_seen(
 
 def _plan_to_ask(who: User, revision: Revision, day: date) -> None:
     quote = revision.quote
-    add_activity(
-        who,
+    noted = Noted(
         kind=FOLLOW_UP,
         text=f"Ask about quote {quote.number} {revision.letter}",
         deal_id=quote.deal_id,
@@ -100,6 +99,7 @@ def _plan_to_ask(who: User, revision: Revision, day: date) -> None:
         document=quote.number,
         due_on=day,
     )
+    add_activity(who, noted)
 
 
 def _refuse_problems(revision: Revision, lines: list[QuoteLine]) -> None:
