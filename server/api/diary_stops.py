@@ -37,7 +37,7 @@ def follow_up_stops(person: User, on: date, helped: Collection[int]) -> list[Due
             amount=None,
             currency="",
             detail=row.deal.title if row.deal else "",
-            to=_place_of(row, person, helped),
+            to=_place_of(row, person, helped) or f"/diary?day={row.due_on}",
             who=row.asked_by.name if row.asked_by else "",
             activity_id=row.pk,
             version=row.version,
@@ -72,7 +72,7 @@ def told_stops(person: User, on: date, helped: Collection[int]) -> list[DueStop]
 
 
 def _place_of(row: Activity, person: User, helped: Collection[int]) -> str:
-    """Where it leads; nowhere for a colleague who sees neither the deal nor the customer."""
+    """The record that it is of; nothing for a colleague who sees neither the deal nor the customer."""
     about = row.deal or row.customer
     if row.deal_id in helped:
         return f"/deals/{row.deal_id}"

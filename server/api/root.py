@@ -45,6 +45,7 @@ from api.access import KEEP, SignedIn, guard
 from api.customers import buys, documents, sheet, upkeep
 from api.customers import files as customer_files
 from api.customers import lists as customers
+from api.customers import timeline as customer_timeline
 from api.forecast import cuts, deciding, moved, outlook, past, revenue, targets, weighted
 from api.forecast import words as forecast_words
 from api.parsing import CleanParser
@@ -78,7 +79,7 @@ AREAS = (
         ledger,
         billing,
     ),
-    *(customers, documents, buys, sheet, upkeep, customer_files),
+    *(customers, documents, customer_timeline, buys, sheet, upkeep, customer_files),
     *(weighted, cuts, outlook, deciding, targets, moved, past, revenue, forecast_words),
     *(desk, lists, quick, imports, acts, files, compare, papers),
     *(

@@ -37,9 +37,7 @@ def change(caller: Caller, row: dict[str, Any], **what: object) -> dict[str, Any
 
 
 def told(caller: Caller) -> list[tuple[str, str, str]]:
-    return [
-        (stop["kind"], stop["who"], stop["detail"]) for stop in caller("get", "today")["told"]
-    ]
+    return [(stop["kind"], stop["who"], stop["detail"]) for stop in caller("get", "today")["told"]]
 
 
 def test_what_a_colleague_asks_for_stands_on_their_today_before_it_is_due(
@@ -53,8 +51,8 @@ def test_what_a_colleague_asks_for_stands_on_their_today_before_it_is_due(
         -3,
         world.customer.name,
     )
-    # The customer is not his: its name is told, and nothing leads there.
-    assert stop["to"] == ""
+    # The customer is not his: its name is told, and what is to do leads to his own diary.
+    assert stop["to"] == f"/diary?day={made['due_on']}"
     assert as_ilse("get", "today")["follow_ups"] == []
 
 

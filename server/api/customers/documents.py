@@ -1,7 +1,7 @@
 """Every document of a customer: quotes, orders, deliveries, invoices, credit notes, payments."""
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Annotated, Any, Literal
 
@@ -58,8 +58,9 @@ class DocumentPage(Paged):
 
 
 @dataclass(frozen=True, slots=True)
-class _Kind:
-    """Where documents of a kind lie, which of them are open, and which hold a word."""
+class DocumentKind:
+    """Where documents of a kind lie, which of them are open, and which hold a word; ``told``: they left the house, or
+    came."""
 
     rows: QuerySet[Any]
     customer: str
@@ -67,6 +68,7 @@ class _Kind:
     open: Q
     holds: Callable[[str], Q]
     shown: Callable[[Any, date], DocumentOut]
+    told: Q = field(default_factory=Q)
 
 
 def _quote(row: Quote, on: date) -> DocumentOut:
@@ -153,8 +155,8 @@ DELIVERY_LINE = _line(DeliveryLine, delivery_id="pk")
 INVOICE_LINE = _line(InvoiceLine, invoice_id="pk")
 
 
-def _invoices(kind: str) -> _Kind:
-    return _Kind(
+def _invoices(kind: str) -> DocumentKind:
+    return DocumentKind(
         Invoice.objects.filter(kind=kind),
         "customer",
         F("on"),
@@ -164,19 +166,20 @@ def _invoices(kind: str) -> _Kind:
     )
 
 
-def _quotes(on: date) -> _Kind:
+def _quotes(on: date) -> DocumentKind:
     live = Q(declined_at__isnull=True, order_number="")
-    return _Kind(
+    return DocumentKind(
         Quote.objects.all(),
         "customer",
         Coalesce(F("on"), Value(on, output_field=DateField())),
         live & (Q(valid_until__isnull=True) | Q(valid_until__gte=on)),
         lambda w: Q(number__icontains=w) | Q(deal__title__icontains=w) | Q(QUOTE_LINE(w)),
         _quote,
+        Q(issued_at__isnull=False),
     )
 
 
-ORDERS = _Kind(
+ORDERS = DocumentKind(
     Order.objects.all(),
     "customer",
     F("accepted_on"),
@@ -189,7 +192,7 @@ ORDERS = _Kind(
     ),
     _order,
 )
-DELIVERIES = _Kind(
+DELIVERIES = DocumentKind(
     Delivery.objects.all(),
     "order__customer",
     F("on"),
@@ -197,7 +200,7 @@ DELIVERIES = _Kind(
     lambda w: Q(number__icontains=w) | Q(order__number__icontains=w) | Q(DELIVERY_LINE(w)),
     _delivery,
 )
-PAYMENTS = _Kind(
+PAYMENTS = DocumentKind(
     Payment.objects.all(),
     "customer",
     F("on"),
@@ -207,7 +210,8 @@ PAYMENTS = _Kind(
 )
 
 
-def _kinds(on: date) -> dict[str, _Kind]:
+def kinds_on(on: date) -> dict[str, DocumentKind]:
+    """The kinds of documents, as they are asked for on a day."""
     return {
         "quote": _quotes(on),
         "order": ORDERS,
@@ -218,7 +222,7 @@ def _kinds(on: date) -> dict[str, _Kind]:
     }
 
 
-def _keys(name: str, kind: _Kind, customer: Customer, asked: DocumentsIn) -> QuerySet[Any]:
+def _keys(name: str, kind: DocumentKind, customer: Customer, asked: DocumentsIn) -> QuerySet[Any]:
     rows = kind.rows.filter(**{kind.customer: customer}).order_by().annotate(day=kind.on)
     if asked.kind == "open":
         rows = rows.filter(kind.open)
@@ -237,7 +241,7 @@ def documents_of(
     customer: Customer, asked: DocumentsIn, on: date, *, quotes: bool
 ) -> tuple[list[DocumentOut], dict[str, Any]]:
     """A page of them and its facts. Two queries, and one for each kind on the page."""
-    kinds = {name: kind for name, kind in _kinds(on).items() if quotes or name != "quote"}
+    kinds = {name: kind for name, kind in kinds_on(on).items() if quotes or name != "quote"}
     if asked.kind not in ("", "open"):
         kinds = {name: kind for name, kind in kinds.items() if name == asked.kind}
     parts = [_keys(name, kind, customer, asked) for name, kind in kinds.items()]
@@ -256,7 +260,7 @@ def documents_of(
 
 
 def _shown(
-    keys: Iterable[tuple[str, int, date]], kinds: dict[str, _Kind], on: date
+    keys: Iterable[tuple[str, int, date]], kinds: dict[str, DocumentKind], on: date
 ) -> list[DocumentOut]:
     wanted: dict[str, list[int]] = {}
     listed = list(keys)

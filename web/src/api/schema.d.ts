@@ -1024,6 +1024,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/customers/{customer_id}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Timeline
+         * @description What happened with a customer, the newest first. A constant number of queries.
+         */
+        get: operations["get_timeline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/customers/{customer_id}/items": {
         parameters: {
             query?: never;
@@ -7074,6 +7094,86 @@ export interface components {
             more: boolean;
             /** Rows */
             rows: components["schemas"]["DocumentOut"][];
+        };
+        /**
+         * TimelineIn
+         * @description What is looked for: what was said, or what was written on paper; words; from a day, to a day.
+         */
+        TimelineIn: {
+            /**
+             * Kind
+             * @default
+             * @enum {string}
+             */
+            kind: "" | "said" | "papers";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * TimelinePage
+         * @description A page of what happened, the newest first.
+         */
+        TimelinePage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["TimelineRow"][];
+        };
+        /**
+         * TimelineRow
+         * @description Something that happened: a mail that left (``mail``) or came (``arrived``), a call, visit, note, something that
+         *     was done (``follow_up``), a document. ``at``: by the house's clock, empty where only the day is known; ``who`` let
+         *     ``whom`` know.
+         */
+        TimelineRow: {
+            /** Kind */
+            kind: string;
+            /** Id */
+            id: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** At */
+            at: string;
+            /** Who */
+            who: string;
+            /** Whom */
+            whom: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** State */
+            state: string;
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /** To */
+            to: string;
         };
         /**
          * TopItem
@@ -15650,6 +15750,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DocumentPage"];
+                };
+            };
+        };
+    };
+    get_timeline: {
+        parameters: {
+            query?: {
+                kind?: "" | "said" | "papers";
+                words?: string;
+                since?: string | null;
+                until?: string | null;
+                page?: number;
+            };
+            header?: never;
+            path: {
+                customer_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimelinePage"];
                 };
             };
         };

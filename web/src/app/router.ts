@@ -55,6 +55,11 @@ export const router = createRouter({
       meta: { title: 'deals.pipeline.title' },
     },
     {
+      path: '/diary',
+      component: () => import('@/features/diary/DiaryPage.vue'),
+      meta: { title: 'diary.page.title' },
+    },
+    {
       path: '/visits',
       component: () => import('@/features/today/VisitsPage.vue'),
       meta: { title: 'today.visits.title' },
@@ -93,6 +98,11 @@ export const router = createRouter({
       path: '/customers/:id(\\d+)',
       component: () => import('@/features/customers/CustomerPage.vue'),
       meta: { title: 'app.titles.customer' },
+    },
+    {
+      path: '/customers/:id(\\d+)/happened',
+      component: () => import('@/features/customers/HappenedPage.vue'),
+      meta: { title: 'customers.happened.title' },
     },
     {
       path: '/customers/:id(\\d+)/regulars',

@@ -2,7 +2,7 @@
 /** Every document of a customer, found by kind, words and days; the filters stay in the address. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { api, take, type Shapes } from '@/api/client'
+import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
 import { me } from '@/api/session'
 import { day, figure, todayIso } from '@/kit/format/format'
@@ -14,7 +14,8 @@ import { counted } from '@/kit/list/counted'
 import { useFilters } from '@/kit/list/useFilters'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
-import { maybe, t } from '@/words'
+import { t } from '@/words'
+import { documentName, documentState } from './documentWords'
 
 const props = defineProps<{ customer: number }>()
 const { filters, values } = useFilters({ kind: '', words: '', since: '', until: '', page: '1' })
@@ -44,19 +45,6 @@ const narrowed = computed(() =>
 )
 function all(): void {
   values.value = { kind: '', words: '', since: '', until: '', page: '1' }
-}
-type Row = Shapes['DocumentOut']
-const name = (each: Row) =>
-  `${maybe(`customers.documents.${each.kind}`) ?? each.kind} ${each.number}`
-/** Where it stands, in the words of its kind. */
-function state({ kind, state: code }: Row): string {
-  const words = {
-    quote: maybe(`states.quote.${code}`),
-    order: maybe(`states.order.${code}`),
-    delivery: maybe(`states.delivery.${code}`),
-    payment: maybe(`states.payment.${code}`),
-  }[kind]
-  return words ?? maybe(`states.invoice.${code}`) ?? code
 }
 </script>
 
@@ -103,11 +91,11 @@ function state({ kind, state: code }: Row): string {
         <tbody>
           <tr v-for="each in data.rows" :key="each.kind + each.number">
             <td>
-              <RouterLink :to="each.to">{{ name(each) }}</RouterLink>
+              <RouterLink :to="each.to">{{ documentName(each.kind, each.number) }}</RouterLink>
             </td>
             <td :class="{ soft: each.on <= todayIso() }">{{ day(each.on) }}</td>
             <td class="num">{{ each.amount ? `${figure(each.amount)} ${each.currency}` : '' }}</td>
-            <td>{{ state(each) }}</td>
+            <td>{{ documentState(each.kind, each.state) }}</td>
           </tr>
         </tbody>
       </table>

@@ -62,6 +62,9 @@ watch([() => route.hash, data], ([hash, now]) => {
           <ElButton :aria-expanded="changing" @click="changing = !changing">{{
             t('customers.change.act')
           }}</ElButton>
+          <RouterLink class="btn" :to="`/customers/${id}/happened`">{{
+            t('customers.happened.title')
+          }}</RouterLink>
           <template v-if="!gone">
             <RouterLink class="btn" :to="`/customers/${id}/regulars`">{{
               t('regulars.open')

@@ -1,25 +1,30 @@
 <script setup lang="ts">
 /** Who is there, where goods and invoices go: called, noted, added, changed, let go. */
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import { me } from '@/api/session'
+import { say } from '@/kit/act/notices'
 import { mailTo } from '@/kit/format/mail'
 import { t } from '@/words'
-import CallForm from './CallForm.vue'
 import PersonForm from '@/parts/customer/PersonForm.vue'
 import PlaceForm from '@/parts/customer/PlaceForm.vue'
 import type { Customer } from './queries'
 import { usePeople } from './usePeople'
 
+const ActivityForm = defineAsyncComponent(() => import('@/parts/diary/ActivityForm.vue'))
 const props = defineProps<{ customer: Customer }>()
 const emit = defineEmits<{ changed: [] }>()
 /** What is open: a form for somebody new, or of one person or place. */
 const open = ref('')
-const { busy, letPersonGo, letPlaceGo, noteCall } = usePeople(props.customer.id, () => {
+const { letPersonGo, letPlaceGo } = usePeople(() => {
   open.value = ''
   emit('changed')
 })
 function toggle(which: string): void {
   open.value = open.value === which ? '' : which
+}
+function called(name: string): void {
+  done()
+  say(t('customers.people.called', { name }))
 }
 function done(): void {
   open.value = ''
@@ -85,11 +90,12 @@ const line = (a: Customer['addresses'][number]) =>
             >{{ t('customers.change.act') }}</ElButton
           >
         </span>
-        <CallForm
+        <ActivityForm
           v-if="open === `call${c.id}`"
-          :name="c.name"
-          :busy="busy"
-          @note="(said) => noteCall(c, said)"
+          only="call"
+          :about="{ deal_id: null, customer_id: customer.id }"
+          :person="c"
+          @added="called(c.name)"
         />
         <PersonForm
           v-if="open === `c${c.id}`"

@@ -1,4 +1,4 @@
-/** Letting people and places of a customer go, with a way back; and noting a call in one step. */
+/** Letting people and places of a customer go, with a way back. */
 import { api, take, type Shapes } from '@/api/client'
 import { say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
@@ -8,7 +8,7 @@ import type { Customer } from './queries'
 type Person = Shapes['ContactOut']
 type Place = Customer['addresses'][number]
 
-export function usePeople(customer: number, changed: () => void) {
+export function usePeople(changed: () => void) {
   const { busy, run } = useAct()
 
   const setPerson = (id: number, version: number, retired: boolean) =>
@@ -48,18 +48,5 @@ export function usePeople(customer: number, changed: () => void) {
         }),
       )
     })
-  /** The call stands among the customer's activities, with whom it was. */
-  const noteCall = (person: Person, said: string) =>
-    run(async () => {
-      const text = t('customers.people.callWith', { name: person.name, said: said.trim() })
-      await take(
-        api.POST('/api/activities', {
-          body: { kind: 'call', text, customer_id: customer, deal_id: null, due_on: null },
-        }),
-      )
-      changed()
-      say(t('customers.people.called', { name: person.name }))
-      return true
-    })
-  return { busy, letPersonGo, letPlaceGo, noteCall }
+  return { busy, letPersonGo, letPlaceGo }
 }

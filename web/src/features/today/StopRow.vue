@@ -9,7 +9,7 @@ import { t } from '@/words'
 import { title, when } from './stops'
 
 const props = defineProps<{ stop: Shapes['DueStop'] }>()
-defineEmits<{ finish: [] }>()
+defineEmits<{ finish: []; seen: [] }>()
 
 /** Money, or of an agreement so much of its unit. */
 const worth = computed(() => {
@@ -19,6 +19,13 @@ const worth = computed(() => {
   return goods ? units(amount, currency) : `${figure(amount)} ${currency}`
 })
 const CODE = 3
+/** Who asks for it, or what a colleague lets one know. */
+const detail = computed(() => {
+  const { who, told_id, detail } = props.stop
+  if (!who) return detail
+  if (told_id) return detail ? t('today.says', { who, word: detail }) : who
+  return [t('today.asks', { who }), detail].filter(Boolean).join(' · ')
+})
 const more = ref(false)
 const late = computed(
   () =>
@@ -33,7 +40,7 @@ const late = computed(
     <b v-else class="title">{{ title(stop) }}</b>
     <span class="who">{{ stop.customer }}</span>
     <span class="soft detail"
-      >{{ stop.books.length ? differing(stop.books) : stop.detail
+      >{{ stop.books.length ? differing(stop.books) : detail
       }}<ElButton
         v-if="stop.line"
         class="more"
@@ -47,7 +54,14 @@ const late = computed(
     <span class="num">{{ worth }}</span>
     <span class="num when" :class="{ late }">{{ when(stop) }}</span>
     <ElButton
-      v-if="stop.activity_id"
+      v-if="stop.told_id"
+      size="small"
+      :aria-label="t('today.seenWhat', { what: title(stop) })"
+      @click="$emit('seen')"
+      >{{ t('today.seen') }}</ElButton
+    >
+    <ElButton
+      v-else-if="stop.activity_id"
       size="small"
       :aria-label="t('diary.finish', { what: title(stop) })"
       @click="$emit('finish')"

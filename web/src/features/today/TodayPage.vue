@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { api, take, type Shapes } from '@/api/client'
 import { me } from '@/api/session'
 import { say } from '@/kit/act/notices'
+import { useAct } from '@/kit/act/useAct'
 import { useSerial } from '@/kit/act/useSerial'
 import { day, figure } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
@@ -47,7 +48,7 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
     take(
       api.PATCH('/api/activities/{activity_id}', {
         params: { path: { activity_id: stop.activity_id ?? 0 } },
-        body: { version, done },
+        body: { version, done, back: false, word: '' },
       }),
     ),
   done: (saved, { stop, done }) => {
@@ -57,6 +58,13 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
     say(t('diary.done'), () => finish.mutate(back))
   },
 })
+const { run } = useAct()
+const see = (stop: Shapes['DueStop']) =>
+  run(async () => {
+    const params = { path: { told_id: stop.told_id ?? 0 } }
+    await take(api.POST('/api/told/{told_id}/seen', { params }))
+    await client.invalidateQueries({ queryKey: ['today'] })
+  })
 </script>
 
 <template>
@@ -66,7 +74,10 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
       <p class="soft">
         {{ data ? day(data.day) : '' }} · {{ me?.name }}{{ me?.leads ? `, ${me.team}` : '' }}
       </p>
-      <RouterLink v-if="me?.sells" class="btn small plan" to="/visits">{{
+      <RouterLink v-if="me?.sells" class="btn small plan" to="/diary">{{
+        t('diary.page.open')
+      }}</RouterLink>
+      <RouterLink v-if="me?.sells" class="btn small" to="/visits">{{
         t('today.visits.open')
       }}</RouterLink>
     </header>
@@ -100,6 +111,7 @@ const finish = useSerial<Shapes['ActivityOut'], Done>({
               :key="`${stop.to} ${n}`"
               :stop="stop"
               @finish="finish.mutate({ stop, done: true })"
+              @seen="see(stop)"
             />
           </template>
         </ol>

@@ -57,7 +57,7 @@ const move = (visit: Visit, by: 1 | -1) =>
 const finish = (visit: Visit, done: boolean) =>
   run(async () => {
     const params = { path: { activity_id: visit.id } }
-    const body = { version: visit.version, done }
+    const body = { version: visit.version, done, back: false, word: '' }
     const saved = await take(api.PATCH('/api/activities/{activity_id}', { params, body }))
     await client.invalidateQueries({ queryKey: key.value })
     void client.invalidateQueries({ queryKey: ['today'] })

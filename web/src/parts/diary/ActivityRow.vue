@@ -1,0 +1,145 @@
+<script setup lang="ts">
+/** An activity: what, whose, who asked, what they were told; a follow-up is settled here. */
+import { ref } from 'vue'
+import ChoiceField from '@/kit/form/ChoiceField.vue'
+import DayField from '@/kit/form/DayField.vue'
+import { day, moment } from '@/kit/format/format'
+import { maybe, t } from '@/words'
+import { placeOf } from './activity'
+import { isAsked, whoseChoices, type Activity, type useFollowUps } from './useFollowUps'
+import WordForm from './WordForm.vue'
+
+defineProps<{
+  row: Activity
+  acts: ReturnType<typeof useFollowUps>
+  /** Whether this person settles it. */
+  settles: boolean
+}>()
+/** Whether a word to who asked is being written. */
+const writing = ref(false)
+const kind = (row: Activity) =>
+  row.kind === 'follow_up' && row.visit ? t('diary.plannedVisit') : maybe(`diary.kinds.${row.kind}`)
+/** When it was noted; a call of another day on that day. */
+const when = (row: Activity) =>
+  day(row.day) === day(row.created_at) && !row.due_on ? moment(row.created_at) : day(row.day)
+const word = ({ what, who, word }: Activity['told'][number]) =>
+  `${maybe(`diary.told.${what}`, { who }) ?? who}${word ? `: “${word}”` : ''}`
+</script>
+
+<template>
+  <li>
+    <b>{{ kind(row) }}</b>
+    <span class="what">
+      {{ row.text }}
+      <small v-if="row.person || placeOf(row)" class="soft more">{{
+        [row.person, placeOf(row)].filter(Boolean).join(' · ')
+      }}</small>
+      <small v-if="row.asked_by" class="soft more">{{
+        t('diary.askedBy', { who: row.who, by: row.asked_by })
+      }}</small>
+      <small v-for="each in row.told" :key="each.at" class="soft more">{{ word(each) }}</small>
+    </span>
+    <small v-if="row.kind === 'follow_up' && row.done_at" class="soft">
+      {{ t('diary.doneOn', { day: day(row.done_at) }) }}
+    </small>
+    <DayField
+      v-else-if="settles"
+      :model-value="row.due_on"
+      class="due open"
+      :label="t('diary.dueOf', { what: row.text })"
+      bare
+      small
+      @update:model-value="(now) => acts.move(row, now)"
+    />
+    <small v-else class="soft">{{ when(row) }}, {{ row.who }}</small>
+    <template v-if="settles">
+      <a
+        class="soft ics"
+        :href="`/api/activities/${row.id}/card`"
+        :aria-label="t('diary.calendarOf', { what: row.text })"
+        download
+        >{{ t('diary.calendar') }}</a
+      >
+      <ElButton
+        v-if="isAsked(row)"
+        size="small"
+        :aria-label="t('diary.answerOf', { what: row.text })"
+        :aria-expanded="writing"
+        @click="writing = !writing"
+        >{{ t('diary.answer') }}</ElButton
+      >
+      <ElButton
+        v-else
+        size="small"
+        :aria-label="t('diary.finish', { what: row.text })"
+        :disabled="acts.busy.value"
+        @click="acts.finish(row, true)"
+        >{{ t('diary.finishAct') }}</ElButton
+      >
+      <WordForm
+        v-if="writing && isAsked(row)"
+        class="below"
+        :name="row.asked_by"
+        :busy="acts.busy.value"
+        @done="(word) => acts.finish(row, true, word)"
+        @back="(word) => acts.handBack(row, word)"
+        @close="writing = false"
+      />
+      <ChoiceField
+        v-else-if="whoseChoices(row).length > 1"
+        class="whose"
+        :model-value="row.who_id"
+        :choices="whoseChoices(row)"
+        :label="t('diary.whose', { what: row.text })"
+        bare
+        small
+        @update:model-value="(id) => acts.give(row, id ?? null)"
+      />
+    </template>
+  </li>
+</template>
+
+<style scoped>
+li {
+  display: grid;
+  grid-template-columns: 72px 1fr auto auto auto;
+  gap: 4px 10px;
+  align-items: baseline;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule);
+}
+small {
+  font-size: 12px;
+}
+small:not(.more) {
+  white-space: nowrap;
+}
+.more {
+  display: block;
+}
+.what {
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+.due {
+  width: 130px;
+  margin: 0;
+}
+.whose {
+  grid-column: 2;
+  width: 180px;
+  margin: 0;
+}
+.below {
+  grid-column: 2 / -1;
+}
+.open {
+  color: var(--coral);
+  font-weight: 600;
+}
+@media (max-width: 820px) {
+  li {
+    grid-template-columns: 72px 1fr;
+  }
+}
+</style>
