@@ -117,6 +117,7 @@ AREAS = (
             "set_deal_team",
             *("list_day_visits", "plan_visit", "order_visits"),
             *("list_diary", "export_diary", "see_told", "get_timeline"),
+            *("read_calendar", "take_events"),
         ),
     ),
     Area(

@@ -8,13 +8,14 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
-from ninja import Query, Router, Status
+from ninja import File, Query, Router, Status, UploadedFile
 from pydantic import BaseModel, Field, StringConstraints
 
 from api.export import Column, Seen, as_file
 from api.schemas import Schema
-from api.shapes import Day, Id, Paged, PathId, Text, Version, Words, paged, who
+from api.shapes import Day, Id, Paged, PathId, Text, Version, Words, paged, today, who
 from apps.deals.queries import helped_by
+from apps.diary.calendars_in import MOST, MOST_BYTES, Taken, events_in, take_events
 from apps.diary.flows import (
     MOST_MINUTES,
     FollowUpChanges,
@@ -256,3 +257,69 @@ def seen(request: HttpRequest, told_id: PathId) -> Status[None]:
     """One has seen what a colleague let one know."""
     see(who(request), told_id, timezone.now())
     return Status(204, None)
+
+
+class EventOut(Schema):
+    """An event of a calendar file; ``customer``: with whom it seems to be; ``known``: it was taken before."""
+
+    uid: str
+    text: str
+    day: date
+    starts: str
+    minutes: int | None
+    where: str
+    repeats: bool
+    customer_id: int | None
+    customer: str
+    known: bool
+
+
+@router.post("/diary/calendar", response=list[EventOut], operation_id="read_calendar")
+def read(request: HttpRequest, file: File[UploadedFile]) -> list[EventOut]:
+    """Read the events of an iCalendar file (RFC 5545); nothing is kept of it."""
+    return [
+        EventOut(
+            uid=each.uid,
+            text=each.text,
+            day=each.day,
+            starts=f"{each.starts:%H:%M}" if each.starts else "",
+            minutes=each.minutes,
+            where=each.where,
+            repeats=each.repeats,
+            customer_id=each.customer.pk if each.customer else None,
+            customer=each.customer.name if each.customer else "",
+            known=each.known,
+        )
+        for each in events_in(who(request), file.name or "", file.read(MOST_BYTES + 1))
+    ]
+
+
+class EventIn(BaseModel):
+    """An event to take, with its customer."""
+
+    uid: Annotated[str, StringConstraints(max_length=254)] = ""
+    customer_id: Id
+    text: Text
+    day: Day
+    starts: time | None = None
+    minutes: Minutes | None = None
+    where: Where = ""
+
+
+class EventsIn(Schema):
+    """The events to take."""
+
+    rows: Annotated[list[EventIn], Field(min_length=1, max_length=MOST)]
+
+
+class TakenOut(Schema):
+    """How many were taken; the others were there already."""
+
+    taken: int
+
+
+@router.post("/diary/events", response=TakenOut, operation_id="take_events")
+def take(request: HttpRequest, data: EventsIn) -> TakenOut:
+    """Take events into one's diary: all of them, or none."""
+    rows = [Taken(**row.model_dump()) for row in data.rows]
+    return TakenOut(taken=take_events(who(request), rows, today()))

@@ -27,7 +27,7 @@ MAKES = re.compile(
     r"|revisions/\d+/(order-now|copy)|customers/\d+/regulars/(quote|order)"
     r"|customers/\d+/standing-orders|standing-orders/\d+/turns|agreements/\d+/call-off"
     r"|forecast/(snapshots|words)|visits|mails|leads|leads/\d+/(notes|qualify)|feed"
-    r"|strangers/\d+/(contact|lead))"
+    r"|strangers/\d+/(contact|lead)|diary/events)"
 )
 KEY = re.compile(r"[A-Za-z0-9-]{16,64}")
 REFUSED = 300

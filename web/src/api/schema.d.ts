@@ -656,6 +656,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/diary/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Read the events of an iCalendar file (RFC 5545); nothing is kept of it.
+         */
+        post: operations["read_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/diary/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take
+         * @description Take events into one's diary: all of them, or none.
+         */
+        post: operations["take_events"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/timetable": {
         parameters: {
             query?: never;
@@ -6086,6 +6126,80 @@ export interface components {
              * @default
              */
             word: string;
+        };
+        /**
+         * EventOut
+         * @description An event of a calendar file; ``customer``: with whom it seems to be; ``known``: it was taken before.
+         */
+        EventOut: {
+            /** Uid */
+            uid: string;
+            /** Text */
+            text: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Starts */
+            starts: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Where */
+            where: string;
+            /** Repeats */
+            repeats: boolean;
+            /** Customer Id */
+            customer_id: number | null;
+            /** Customer */
+            customer: string;
+            /** Known */
+            known: boolean;
+        };
+        /**
+         * TakenOut
+         * @description How many were taken; the others were there already.
+         */
+        TakenOut: {
+            /** Taken */
+            taken: number;
+        };
+        /**
+         * EventIn
+         * @description An event to take, with its customer.
+         */
+        EventIn: {
+            /**
+             * Uid
+             * @default
+             */
+            uid: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Text */
+            text: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Starts */
+            starts?: string | null;
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Where
+             * @default
+             */
+            where: string;
+        };
+        /**
+         * EventsIn
+         * @description The events to take.
+         */
+        EventsIn: {
+            /** Rows */
+            rows: components["schemas"]["EventIn"][];
         };
         /**
          * TimetableColumns
@@ -15219,6 +15333,60 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    read_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventOut"][];
+                };
+            };
+        };
+    };
+    take_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
             };
         };
     };

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 /** The diary: what was done and is to do, by day and week; one's own, the team's. */
-import { computed, nextTick, ref } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, shallowRef } from 'vue'
+import { api, take, type Shapes } from '@/api/client'
 import { me } from '@/api/session'
+import { useAct } from '@/kit/act/useAct'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
+import FileButton from '@/kit/form/FileButton.vue'
 import { addDays, day as asDay, todayIso, weekdayName } from '@/kit/format/format'
 import { useKeys } from '@/kit/keys/useKeys'
 import ExportLinks from '@/kit/list/ExportLinks.vue'
@@ -21,6 +24,7 @@ import { daysOf, isDone, type Row } from './days'
 import DiaryEntry from './DiaryEntry.vue'
 import { useDiary } from './useDiary'
 
+const CalendarEvents = defineAsyncComponent(() => import('./CalendarEvents.vue'))
 const { filters, values } = useFilters({
   whose: 'mine',
   owner: '',
@@ -71,6 +75,16 @@ async function added(day: string): Promise<void> {
   if (day < days.value.since || day > days.value.until) go(day)
   await again()
 }
+const events = shallowRef<Shapes['EventOut'][] | null>(null)
+const { busy: reading, run } = useAct()
+const readFile = (file: File) =>
+  run(async () => {
+    const body = new FormData()
+    body.append('file', file)
+    events.value = await take(
+      api.POST('/api/diary/calendar', { body: { file: '' }, bodySerializer: () => body }),
+    )
+  })
 const late = (row: Row) => !isDone(row) && row.day < todayIso()
 async function moveBy(row: Row, by: 1 | -1): Promise<void> {
   await acts.move(row, addDays(row.day, by))
@@ -110,6 +124,12 @@ const print = () => window.print()
         <ElButton size="small" :aria-label="t('diary.page.after')" @click="turn(1)">→</ElButton>
         <ElButton size="small" @click="print">{{ t('board.print') }}</ElButton>
         <ExportLinks path="/api/diary" :values="seen" />
+        <FileButton
+          :label="t('diary.calendarFile.open')"
+          accept=".ics"
+          :disabled="reading"
+          @file="readFile"
+        />
         <RouterLink class="btn small" to="/visits">{{ t('today.visits.open') }}</RouterLink>
         <ElButton type="primary" :aria-expanded="adding" @click="adding = !adding">{{
           t('diary.page.add')
@@ -131,6 +151,13 @@ const print = () => window.print()
       <FindField v-model="filters.words.value" :label="t('diary.page.find')" />
     </div>
     <AddEntry v-if="adding" class="on-screen" :on="on" @added="added" @close="adding = false" />
+    <CalendarEvents
+      v-if="events"
+      class="on-screen"
+      :events="events"
+      @taken="(first) => ((events = null), added(first))"
+      @close="events = null"
+    />
     <LoadState v-if="!data" :error="error" :rows="8" @again="refetch()" />
     <template v-else>
       <section v-if="opened" class="card open on-screen">
