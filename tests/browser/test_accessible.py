@@ -16,7 +16,7 @@ AXE = (ROOT / "web/node_modules/axe-core/axe.min.js").read_text()
 RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 #: Dark paper changes colours alone.
 CONTRAST = {"runOnly": {"type": "rule", "values": ["color-contrast"]}}
-VIEWS = ["/today", "/visits", "/leads", "/leads/new", "/leads/1", "/leads/file", "/leads/strangers", "/account", "/deals", "/timetable", "/invoices", "/backlog", "/deals/new", "{deal}", "/customers", "{customer}",
+VIEWS = ["/today", "/visits", "/diary", "{customer}/happened", "/leads", "/leads/new", "/leads/1", "/leads/file", "/leads/strangers", "/account", "/deals", "/timetable", "/invoices", "/backlog", "/deals/new", "{deal}", "/customers", "{customer}",
          "/customers/4/regulars", "/customers/file", "/customers/4/merge?other=5", "/invoices/1",
          "/payments/1", "/deliveries/1", "/items/1", "/agreements", "/agreements/2",
          "/standing-orders/1", "/standing-orders/new?customer=4",
@@ -91,7 +91,7 @@ def test_the_buyers_page_is_accessible_and_fits_a_phone(
         assert buyer.evaluate("document.documentElement.scrollWidth") <= 390
 
 
-@pytest.mark.parametrize("view", ["/today", "{customer}", "{deal}", "{quote}"])
+@pytest.mark.parametrize("view", ["/today", "/diary", "{customer}", "{customer}/happened", "{deal}", "{quote}"])
 def test_a_phone_shows_it_without_scrolling_sideways(
     sign_in: Callable[[str], Page], stack: Stack, view: str
 ) -> None:

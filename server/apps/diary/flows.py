@@ -220,7 +220,6 @@ def _answer(who: User, activity: Activity, what: str, word: str, now: datetime) 
 
 def see(who: User, told_id: int, now: datetime) -> None:
     """One has seen what one was told; again is the same."""
-    row = pick_locked(Told.objects.filter(to=who), told_id, "activity")
-    if row.seen_at is None:
-        row.seen_at = now
-        row.save(update_fields=["seen_at"])
+    rows = Told.objects.filter(to=who)
+    row = pick(rows, told_id, "activity")
+    rows.filter(pk=row.pk, seen_at=None).update(seen_at=now)

@@ -38,7 +38,7 @@ const { filters, values } = useFilters({
 const { on, days, seen, found, again } = useDiary(values)
 const { data, error, refetch, isPlaceholderData } = found
 const shown = computed(() => daysOf(days.value.since, days.value.until, data.value?.rows ?? []))
-const acts = useFollowUps(() => void again())
+const acts = useFollowUps(again)
 const adding = ref(false)
 /** The entry that is open. */
 const open = ref<number | null>(null)

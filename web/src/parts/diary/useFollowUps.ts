@@ -20,8 +20,8 @@ export function whoseChoices(row: Pick<Activity, 'who' | 'who_id'>): Choice<numb
 export const isAsked = (row: Pick<Activity, 'asked_by_id' | 'done_at'>): boolean =>
   row.asked_by_id !== null && row.asked_by_id !== me.value?.id && !row.done_at
 
-/** @param changed told after each change, with what was done to what */
-export function useFollowUps(changed: (row: Activity, change: Partial<Change>) => void) {
+/** @param changed told after each change, with what was done to what; waited for */
+export function useFollowUps(changed: (row: Activity, change: Partial<Change>) => unknown) {
   const { busy, run } = useAct()
   async function send(row: Activity, change: Partial<Change>): Promise<Activity> {
     const saved = await take(
@@ -30,7 +30,7 @@ export function useFollowUps(changed: (row: Activity, change: Partial<Change>) =
         body: { version: row.version, back: false, word: '', ...change },
       }),
     )
-    changed(saved, change)
+    await changed(saved, change)
     return saved
   }
   const finish = (row: Activity, done: boolean, word = '') =>
