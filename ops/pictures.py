@@ -15,6 +15,7 @@ SETTLED_MS = 700
 VIEWS = {
     "today": "/today",
     "timetable": "/timetable",
+    "diary": "/diary",
     "customer": "{customer}",
     "deal": "{deal}",
     "quote": "{quote}",
@@ -166,10 +167,6 @@ def main() -> int:
         for name, path in VIEWS.items():
             there = stack.url + path.format(**places)
             take(page, there, name, FOLDER, fold=name == "quote")
-        page.goto(stack.office_url)
-        page.get_by_label("Password").fill("orchard-demo")
-        page.get_by_role("button", name="Sign in").click()
-        take(page, stack.office_url, "backoffice", FOLDER)
         keeper = enter(browser, stack.url, "light", "admin")
         rule(keeper, f"{stack.url}/prices?part=rules", FOLDER)
         cases(keeper, f"{stack.url}/prices?part=cases", FOLDER)

@@ -47,6 +47,13 @@ class ToldOut(Schema):
     at: datetime
 
 
+class InvitedOut(Schema):
+    """Who was invited to a visit, and what they say: ``accepted``, ``declined``, ``tentative``, nothing yet."""
+
+    name: str
+    says: str
+
+
 class ActivityOut(Schema):
     """What was done, or is to do. ``asked_by``: the colleague who gave it to whose it is; ``starts``: hours and minutes
     of the house's clock."""
@@ -68,13 +75,14 @@ class ActivityOut(Schema):
     done_at: datetime | None
     created_at: datetime
     told: list[ToldOut]
+    invited: list[InvitedOut]
     version: int
 
 
 def told_of(rows: QuerySet[Activity]) -> QuerySet[Activity]:
-    """Activities with the people that they name. Two queries."""
+    """Activities with the people that they name. Three queries."""
     named = rows.select_related("owner", "asked_by", "contact")
-    return named.defer(*beside_name("owner")).prefetch_related("told__who")
+    return named.defer(*beside_name("owner")).prefetch_related("told__who", "invited")
 
 
 def activity_out(row: Activity) -> ActivityOut:
@@ -100,6 +108,9 @@ def activity_out(row: Activity) -> ActivityOut:
             ToldOut(what=each.what, who=each.who.name, word=each.word, at=each.at)
             for each in row.told.all()
             if each.what != MENTIONED
+        ],
+        invited=[
+            InvitedOut(name=each.name or each.address, says=each.says) for each in row.invited.all()
         ],
         version=row.version,
     )

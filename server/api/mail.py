@@ -14,7 +14,7 @@ from api.schemas import Schema
 from api.shapes import Day, Id, Mail, PathId, Version, who
 from apps.errors import Missing
 from apps.files.store import place_of
-from apps.mail.about import Kind, about_of, newest_of, values_of
+from apps.mail.about import Kind, Writes, about_of, newest_of, values_of
 from apps.mail.flows import MOST_PEOPLE, FollowUp, Person, Written, decide, write_mail
 from apps.mail.models import Message
 from apps.mail.wordings import (
@@ -32,7 +32,7 @@ from apps.quotes.models import Revision
 from routecore.mailing import filled, unfilled
 
 router = Router(tags=["mail"])
-WordKind = Literal["quote", "reminder", "order", "invoice", "free"]
+WordKind = Literal["quote", "reminder", "order", "invoice", "visit", "free"]
 Tongue = Literal["en", "de"]
 Named = Annotated[str, StringConstraints(max_length=120)]
 Subject = Annotated[str, StringConstraints(max_length=200)]
@@ -58,7 +58,7 @@ class FollowUpIn(BaseModel):
 class MailIn(Schema):
     """A mail as it was written; ``answers`` is the one that it answers."""
 
-    kind: Kind
+    kind: Writes
     record: Id
     to: Annotated[list[PersonTo], Field(min_length=1, max_length=MOST_PEOPLE)]
     copies: Annotated[list[PersonTo], Field(max_length=MOST_PEOPLE)] = []

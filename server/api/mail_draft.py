@@ -11,7 +11,7 @@ from ninja import Query, Router
 from api.schemas import Schema
 from api.shapes import Id, today, who
 from apps.diary.models import FOLLOW_UP, Activity
-from apps.mail.about import About, Kind, about_of, values_of
+from apps.mail.about import About, Writes, about_of, values_of
 from apps.mail.flows import arrived_of
 from apps.mail.models import Received
 from apps.mail.wordings import LONGEST, WROTE, signature_of, words_for
@@ -67,7 +67,7 @@ class DraftQuery(Schema):
     """Of which record; to which contact, in which language, with which words, where these are not the usual ones;
     ``answers`` is the mail that is answered."""
 
-    kind: Kind
+    kind: Writes
     record: Id
     contact: Id | None = None
     language: Literal["", "en", "de"] = ""

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime, time, timedelta
 from decimal import Decimal
 
 from django.utils import timezone
@@ -486,6 +486,22 @@ def _diary(today: date) -> None:
         deal = _deal(title)
         due = today + timedelta(days=days) if days is not None else None
         add_activity(deal.owner, Noted(kind=kind, text=text, deal_id=deal.pk, due_on=due))
+    for title, text, days, starts in (
+        ("New frost line, north field", "Measure the north field with Maren", 1, time(9, 30)),
+        ("Posts and wire for 6 ha", "Look at the end posts", 2, time(14, 0)),
+    ):
+        deal = _deal(title)
+        due = today + timedelta(days=days)
+        noted = Noted(
+            kind="follow_up",
+            text=text,
+            deal_id=deal.pk,
+            due_on=due,
+            starts=starts,
+            minutes=90,
+            visit=True,
+        )
+        add_activity(deal.owner, noted)
 
 
 def _cases() -> None:

@@ -12,8 +12,14 @@ SAMPLES = {
     "cheaper": ("cheaper please", "Hello,\n\nthat is a bit too high for us. Could you do it for 5 % less?\n\nThanks"),
     "order": ("an order in words", "Hello,\n\nplease send us twenty chestnut posts and three rolls of wire.\n\nThanks"),
     "away": ("out of office", "I am out of the office until Monday and will answer after that."),
+    "comes": ("the day suits", "The day suits us."),
+    "declines": ("the day does not suit", "That day does not suit us."),
     "bounce": ("no such mailbox", ""),
 }  # fmt: skip
+#: What a calendar says for them (RFC 5546, 3.2.3).
+PARTSTAT = {"comes": "ACCEPTED", "declines": "DECLINED"}
+#: What an answer repeats of an invitation.
+REPEATED = ("UID", "DTSTART", "DTEND", "SUMMARY", "SEQUENCE", "ORGANIZER")
 
 
 def answer(letter: Letter, address: str, sample: str, words: str) -> tuple[str, bytes]:
@@ -31,7 +37,20 @@ def answer(letter: Letter, address: str, sample: str, words: str) -> tuple[str, 
     quoted = "\n".join(f"> {line}" for line in letter.text.splitlines())
     body = words.strip() or SAMPLES.get(sample, ("", ""))[1]
     mail.set_content(f"{body}\n\n{letter.sender} wrote:\n{quoted}\n")
+    if sample in PARTSTAT and letter.invitation:
+        event = _calendar_answer(letter.invitation, address, PARTSTAT[sample])
+        how = {"method": "REPLY"}
+        mail.add_attachment(event, subtype="calendar", params=how, filename="answer.ics")
     return to, mail.as_bytes()
+
+
+def _calendar_answer(invitation: str, address: str, says: str) -> str:
+    lines = invitation.replace("\r\n ", "").splitlines()
+    kept = [line for line in lines if line.split(":")[0].split(";")[0].upper() in REPEATED]
+    head = ["BEGIN:VCALENDAR", "METHOD:REPLY", "VERSION:2.0", "PRODID:-//Mailboxes//EN"]
+    who = f"ATTENDEE;PARTSTAT={says}:mailto:{address}"
+    body = [*head, "BEGIN:VEVENT", *kept, who, "END:VEVENT", "END:VCALENDAR", ""]
+    return "\r\n".join(body)
 
 
 def _report(letter: Letter, address: str) -> bytes:

@@ -26,6 +26,8 @@ class Letter:
     files: tuple[str, ...]
     message_id: str
     reply_to: str
+    #: The event that it invites to (RFC 5545), where there is one.
+    invitation: str
 
 
 class Boxes:
@@ -81,6 +83,7 @@ class Boxes:
             files=tuple(part.get_filename() or "?" for part in mail.iter_attachments()),
             message_id=str(mail["Message-ID"] or ""),
             reply_to=str(mail["Reply-To"] or ""),
+            invitation=_invitation(mail),
         )
 
     def switches(self) -> dict[str, bool]:
@@ -95,3 +98,8 @@ class Boxes:
             now = self.switches()
             now[name] = not now[name]
             (self.folder / "switches.json").write_text(json.dumps(now))
+
+
+def _invitation(mail: EmailMessage) -> str:
+    parts = (part for part in mail.walk() if part.get_content_type() == "text/calendar")
+    return next((str(part.get_content()) for part in parts), "")

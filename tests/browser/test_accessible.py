@@ -91,7 +91,9 @@ def test_the_buyers_page_is_accessible_and_fits_a_phone(
         assert buyer.evaluate("document.documentElement.scrollWidth") <= 390
 
 
-@pytest.mark.parametrize("view", ["/today", "/diary", "{customer}", "{customer}/happened", "{deal}", "{quote}"])
+@pytest.mark.parametrize(
+    "view", ["/today", "/diary", "{customer}", "{customer}/happened", "{deal}", "{quote}"]
+)
 def test_a_phone_shows_it_without_scrolling_sideways(
     sign_in: Callable[[str], Page], stack: Stack, view: str
 ) -> None:

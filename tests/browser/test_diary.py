@@ -5,6 +5,7 @@ from datetime import date, timedelta
 from pathlib import Path
 import re
 
+from django.utils import timezone
 from playwright.sync_api import Page, expect
 import pytest
 
@@ -126,7 +127,8 @@ def test_events_of_a_calendar_are_taken_moved_by_keys_and_moved_back(
     page = sign_in("ilse")
     diary(page)
     # A week that is not over before the days that it moves by.
-    tuesday = date.today() + timedelta(days=8 - date.today().weekday())
+    today = timezone.localdate()
+    tuesday = today + timedelta(days=8 - today.weekday())
     file = tmp_path / "mine.ics"
     file.write_bytes(calendar(tuesday))
     page.locator("input[type=file]").set_input_files(file)

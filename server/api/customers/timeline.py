@@ -22,10 +22,11 @@ from apps.diary.models import FOLLOW_UP, Activity
 from apps.listing import MOST, Span
 from apps.mail.models import Message, Received
 from apps.people.access import pick, sells
+from routecore.reading.letters import fresh
 
 router = Router(tags=["customers"])
 SIZE = 40
-#: Of a mail's words so many letters are told.
+#: Of a mail's own words so many letters are told.
 LETTERS = 280
 
 
@@ -126,9 +127,9 @@ def _arrived(row: Received) -> TimelineRow:
         "arrived",
         row.pk,
         row.written_at,
-        who=row.sender_name or row.sender,
+        who=row.contact.name if row.contact else row.sender_name or row.sender,
         title=row.subject,
-        words=row.text[:LETTERS],
+        words=fresh(row.text).text[:LETTERS],
         to=f"/customers/{row.customer_id}#mail",
     )
 
@@ -157,7 +158,7 @@ SAID = {
         _mail,
     ),
     "arrived": _Part(
-        Received.objects.all(),
+        Received.objects.select_related("contact"),
         "customer",
         F("written_at"),
         lambda w: Q(subject__icontains=w) | Q(text__icontains=w),

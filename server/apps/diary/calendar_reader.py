@@ -27,8 +27,9 @@ class Refusal(Exception):
         super().__init__(code)
 
 
-def events_of(body: bytes, zone: ZoneInfo, most: int) -> list[dict[str, Any]]:
-    """The events that hold, in the order of the file; of one that repeats the first time alone. Raises ``Refusal``."""
+def read(body: bytes, zone: ZoneInfo, most: int) -> dict[str, Any]:
+    """What the file is for (``method``) and the events that hold, in its order; of one that repeats the first time
+    alone. Raises ``Refusal``."""
     from icalendar import Calendar
 
     try:
@@ -43,7 +44,11 @@ def events_of(body: bytes, zone: ZoneInfo, most: int) -> list[dict[str, Any]]:
         found.append(told)
         if len(found) > most:
             raise Refusal("too_many_rows", most=most)
-    return found
+    return {"method": _method(calendars), "events": found}
+
+
+def _method(calendars: Any) -> str:
+    return _text(calendars[0].get("method") if calendars else "").upper()
 
 
 def _event(event: Any, zone: ZoneInfo) -> dict[str, Any] | None:
@@ -60,7 +65,8 @@ def _event(event: Any, zone: ZoneInfo) -> dict[str, Any] | None:
         "starts": f"{begins:%H:%M}" if isinstance(begins, datetime) else "",
         "minutes": _minutes(event, start, zone) if isinstance(start, datetime) else 0,
         "where": _text(event.get("location")),
-        "people": list(_people(event)),
+        "people": [address for address, _ in _people(event)],
+        "says": list(_people(event)),
         "repeats": event.get("rrule") is not None,
     }
 
@@ -85,14 +91,15 @@ def _naive(moment: datetime, zone: ZoneInfo) -> datetime:
     return (moment.astimezone(zone) if moment.tzinfo else moment).replace(tzinfo=None)
 
 
-def _people(event: Any) -> Iterator[str]:
-    """The mail addresses of who comes and who invites."""
+def _people(event: Any) -> Iterator[tuple[str, str]]:
+    """The mail addresses of who comes and who invites, and what each says to it."""
     known = event.get("attendee", [])
     asked = [*(known if isinstance(known, list) else [known]), event.get("organizer", "")]
     for person in asked[:MOST_PEOPLE]:
         scheme, _, address = str(person).partition(":")
         if scheme.lower() == "mailto":
-            yield address.lower()[:254]
+            says = getattr(person, "params", {}).get("partstat", "")
+            yield address.lower()[:254], _text(says).upper()
 
 
 def _text(value: object) -> str:
@@ -105,9 +112,7 @@ def main() -> int:
     resource.setrlimit(resource.RLIMIT_AS, (BYTES, BYTES))
     asked: dict[str, Any] = json.loads(sys.stdin.buffer.readline())
     try:
-        told: dict[str, Any] = {
-            "events": events_of(sys.stdin.buffer.read(), ZoneInfo(asked["zone"]), asked["most"])
-        }
+        told = read(sys.stdin.buffer.read(), ZoneInfo(asked["zone"]), asked["most"])
     except Refusal as refusal:
         told = {"fault": refusal.told}
     except MemoryError:

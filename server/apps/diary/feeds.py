@@ -1,13 +1,14 @@
 """Calendars: the address of a person's feed, and follow-ups as RFC 5545 writes them."""
 
 from collections.abc import Iterable
-from datetime import date, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 import hashlib
 from secrets import token_urlsafe
 
 from django.conf import settings
 from django.db import transaction
 from django.db.models import F, Q
+from django.utils import timezone
 from icalendar import Calendar, Event, vDuration
 
 from apps.diary.models import FOLLOW_UP, Activity, Feed
@@ -23,6 +24,8 @@ KEPT_DAYS, MOST = 30, 500
 WINDOW, MOST_MISSES = timedelta(minutes=10), 20
 #: How often a calendar is asked to look.
 REFRESH = timedelta(hours=1)
+#: How long something lasts of which only the hour is known.
+USUAL_MINUTES = 60
 
 
 @transaction.atomic
@@ -78,25 +81,35 @@ def _calendar(rows: Iterable[Activity]) -> bytes:
     found.add("version", "2.0")
     found.add("refresh-interval", vDuration(REFRESH), parameters={"value": "DURATION"})
     for row in rows:
-        found.add_component(_event(row))
+        found.add_component(event_of(row))
     return bytes(found.to_ical())
 
 
-def _event(row: Activity) -> Event:
-    """A whole day: a follow-up has a day and no hour."""
+def uid_of(activity: int) -> str:
+    """What calendars call it, for ever."""
+    return f"follow-up-{activity}@{settings.ALLOWED_HOSTS[0]}"
+
+
+def event_of(row: Activity) -> Event:
+    """A whole day, or where it has its hour, from then on."""
     assert row.due_on is not None
     event = Event()
-    event.add("uid", f"follow-up-{row.pk}@{settings.ALLOWED_HOSTS[0]}")
+    event.add("uid", uid_of(row.pk))
     event.add("dtstamp", row.created_at)
     event.add("sequence", row.version - 1)
-    event.add("dtstart", row.due_on)
-    event.add("dtend", row.due_on + timedelta(days=1))
+    if row.starts:
+        starts = timezone.make_aware(datetime.combine(row.due_on, row.starts)).astimezone(UTC)
+        event.add("dtstart", starts)
+        event.add("dtend", starts + timedelta(minutes=row.minutes or USUAL_MINUTES))
+    else:
+        event.add("dtstart", row.due_on)
+        event.add("dtend", row.due_on + timedelta(days=1))
     event.add("summary", f"{'✓ ' if row.done_at else ''}{row.text}"[:200])
     about = row.deal.title if row.deal else ""
-    if row.visit and row.customer.town:
-        event.add("location", f"{row.customer.name}, {row.customer.town}")
+    if row.where or (row.visit and row.customer.town):
+        event.add("location", row.where or f"{row.customer.name}, {row.customer.town}")
     event.add("description", "\n".join(part for part in (row.customer.name, about) if part))
-    event.add("transp", "TRANSPARENT")
+    event.add("transp", "OPAQUE" if row.starts else "TRANSPARENT")
     event.add("status", "CONFIRMED")
     return event
 

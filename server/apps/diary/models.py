@@ -102,3 +102,26 @@ class Told(models.Model):
         ordering = ["-at", "-pk"]
         indexes = [models.Index(fields=["to", "seen_at"], name="diary_told")]
         constraints = [one_of("what", TOLD, "told_what_known")]
+
+
+#: What is said to an invitation (RFC 5545, PARTSTAT); nothing yet.
+ACCEPTED, DECLINED, TENTATIVE = "accepted", "declined", "tentative"
+ANSWERS = ("", ACCEPTED, DECLINED, TENTATIVE)
+
+
+class Invited(models.Model):
+    """Somebody who was invited to a visit by mail, and what they said to it."""
+
+    activity = models.ForeignKey(Activity, on_delete=models.CASCADE, related_name="invited")
+    name = models.CharField(max_length=120, blank=True)
+    address = models.CharField(max_length=254)
+    at = models.DateTimeField()
+    says = models.CharField(max_length=10, blank=True)
+    said_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["activity", "address"], name="invited_once"),
+            one_of("says", ANSWERS, "invited_says_known"),
+        ]

@@ -54,4 +54,4 @@ def filter_activities(
 def shown() -> QuerySet[Activity]:
     """As they are read: with people, customer, deal, and what was told of them."""
     rows = Activity.objects.select_related("owner", "asked_by", "customer", "deal", "contact")
-    return rows.defer(*beside_name("owner")).prefetch_related("told__who")
+    return rows.defer(*beside_name("owner")).prefetch_related("told__who", "invited")

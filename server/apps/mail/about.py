@@ -1,12 +1,14 @@
 """What a mail is about: the record, whom it concerns, which papers go along, what its words may name."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Literal
 
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
+from apps.diary.invitations import invitation
+from apps.diary.models import FOLLOW_UP, Activity
 from apps.errors import Missing, Refused
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.ubl import invoice_document
@@ -27,17 +29,23 @@ from routecore.money import minor_digits
 
 #: The kinds of records that a mail is about.
 Kind = Literal["quote", "order", "invoice", "deal", "customer"]
-PDF, XML = "application/pdf", "application/xml"
+#: What a mail is written from: also a visit that is planned.
+Writes = Literal["quote", "order", "invoice", "deal", "customer", "visit"]
+PDF, XML, CALENDAR = "application/pdf", "application/xml", "text/calendar"
+
+
+People = Sequence[tuple[str, str]]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Paper:
-    """A document that may go along: its key, the name of its file, and how it is made."""
+    """A document that may go along: its key, the name of its file, and how it is made for those whom it goes to (name,
+    address)."""
 
     key: str
     name: str
     media_type: str
-    make: Callable[[], bytes]
+    make: Callable[[People], bytes]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,6 +59,7 @@ class About:
     revision: Revision | None = None
     order: Order | None = None
     invoice: Invoice | None = None
+    visit: Activity | None = None
     values: Mapping[str, str] = field(default_factory=dict)
     papers: tuple[Paper, ...] = ()
 
@@ -75,7 +84,8 @@ def narrowest(row: Message | Received) -> tuple[Kind, int]:
 
 
 def about_of(who: User, kind: str, record: int) -> About:
-    """The record, where this person sells it: ``quote`` (a revision), ``order``, ``invoice``, ``deal``, ``customer``."""
+    """The record, where this person sells it: ``quote`` (a revision), ``order``, ``invoice``, ``deal``, ``customer``; or
+    a ``visit`` of theirs."""
     match kind:
         case "quote":
             return _quote(who, record)
@@ -83,6 +93,8 @@ def about_of(who: User, kind: str, record: int) -> About:
             return _order(who, record)
         case "invoice":
             return _invoice(who, record)
+        case "visit":
+            return _visit(who, record)
         case "deal":
             rows = Deal.objects.filter(owned(who)).select_related("customer", "contact")
             deal = pick(rows, record, "deal")
@@ -136,12 +148,12 @@ def _quote(who: User, record: int) -> About:
             "reference": row.buyer_reference,
         },
         papers=(
-            Paper(key="pdf", name=f"{name}.pdf", media_type=PDF, make=lambda: _quote_pdf(row)),
+            Paper(key="pdf", name=f"{name}.pdf", media_type=PDF, make=lambda _: _quote_pdf(row)),
             Paper(
                 key="ubl",
                 name=f"{name}.xml",
                 media_type=XML,
-                make=lambda: quotation_of(document_of(row)),
+                make=lambda _: quotation_of(document_of(row)),
             ),
         ),
     )
@@ -160,7 +172,7 @@ def _order(who: User, record: int) -> About:
         raise Refused("cancelled")
     speaks = language_of(row.customer.language)
 
-    def confirmation() -> bytes:
+    def confirmation(_: People) -> bytes:
         return make_pdf(document_of_order(row, ""), current_template("short"))
 
     return About(
@@ -180,7 +192,7 @@ def _order(who: User, record: int) -> About:
                 key="ubl",
                 name=f"{row.number}.xml",
                 media_type=XML,
-                make=lambda: order_document(row),
+                make=lambda _: order_document(row),
             ),
         ),
     )
@@ -206,7 +218,36 @@ def _invoice(who: User, record: int) -> About:
                 key="ubl",
                 name=f"{row.number}.xml",
                 media_type=XML,
-                make=lambda: invoice_document(row),
+                make=lambda _: invoice_document(row),
+            ),
+        ),
+    )
+
+
+def _visit(who: User, record: int) -> About:
+    rows = Activity.objects.filter(
+        owned(who), owned(who, "customer__owner"), kind=FOLLOW_UP, visit=True, done_at=None
+    )
+    row = pick(rows.select_related("customer", "deal", "contact", "owner"), record, "follow-up")
+    speaks = language_of(row.customer.language)
+    when = speaks.day(row.day)
+    return About(
+        kind="visit",
+        customer=row.customer,
+        contact=row.contact or (row.deal.contact if row.deal else None),
+        deal=row.deal,
+        visit=row,
+        values={
+            "when": f"{when}, {row.starts:%H:%M}" if row.starts else when,
+            "where": row.where or ("bei Ihnen" if speaks.code == "de" else "at your place"),
+            "about": row.text,
+        },
+        papers=(
+            Paper(
+                key="ics",
+                name="invitation.ics",
+                media_type=CALENDAR,
+                make=lambda people: invitation(row, who, people),
             ),
         ),
     )

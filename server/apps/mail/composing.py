@@ -30,10 +30,14 @@ def mime_of(message: Message) -> bytes:
         mail["References"] = " ".join(references(parent.thread, parent.mark))
     mail.set_content(message.body + "\n")
     for each in message.attachments.all():
+        content = place_of(each.digest).read_bytes()
         main, _, sub = each.media_type.partition("/")
-        mail.add_attachment(
-            place_of(each.digest).read_bytes(), maintype=main, subtype=sub, filename=each.name
-        )
+        if main == "text":
+            # An invitation says what it asks for (RFC 6047, 2.4).
+            how = {"method": "REQUEST"}
+            mail.add_attachment(content.decode(), subtype=sub, filename=each.name, params=how)
+        else:
+            mail.add_attachment(content, maintype=main, subtype=sub, filename=each.name)
     return mail.as_bytes()
 
 

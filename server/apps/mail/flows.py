@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import QuerySet
 
 from apps.diary.flows import Noted, add_activity
+from apps.diary.invitations import note_invited
 from apps.diary.models import FOLLOW_UP
 from apps.errors import Invalid, Refused, check_version
 from apps.files.store import put
@@ -76,8 +77,9 @@ def write_mail(who: User, about: About, written: Written, *, now: datetime) -> M
     """
     sells(who)
     _refuse_unready(written)
+    people = [(row.name, row.address) for row in written.to]
     contents = [
-        (paper, paper.make())
+        (paper, paper.make(people))
         for key in dict.fromkeys(written.papers)
         for paper in [_paper(about, key)]
     ]
@@ -100,6 +102,8 @@ def write_mail(who: User, about: About, written: Written, *, now: datetime) -> M
         )
         if written.follow_up:
             _follow_up(who, about, written.follow_up)
+        if about.visit and contents:
+            note_invited(about.visit, people, now)
     return message
 
 

@@ -13,6 +13,8 @@ from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from apps.customers.models import Contact, Customer
+from apps.diary.invitations import take_answer
+from apps.diary.models import ACCEPTED
 from apps.files.store import put
 from apps.mail.imap import ImapBox, Line, MailboxFault
 from apps.mail.mailboxes import Reader
@@ -42,6 +44,8 @@ MOST_A_ROUND, EVERY = 20, timedelta(seconds=5)
 AFTER_FAULT = timedelta(minutes=1)
 #: Signs that are kept of the sentence that says it, and of the buyer's order number.
 LONGEST_SENTENCE, LONGEST_NUMBER = 400, 60
+#: So many calendars that came along are looked at.
+MOST_CALENDARS = 2
 #: What may be a quote's number in a subject.
 _NUMBER = re.compile(r"\b[A-Z]{1,3}-?\d[\w-]{2,20}\b")
 
@@ -169,7 +173,17 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
         invoice=answers.invoice if answers else None,
     )
     _keep_files(kept, mail)
+    _take_answers(kept, mail, now)
     return kept
+
+
+def _take_answers(kept: Received, mail: Mail, now: datetime) -> None:
+    """What the writer says to an invitation of ours; nobody waits for an answer to a yes."""
+    calendars = [file for file in mail.files if file.media_type == "text/calendar"]
+    said = {take_answer(file.content, kept.sender, now) for file in calendars[:MOST_CALENDARS]}
+    if ACCEPTED in said and kept.settled_at is None:
+        kept.settled_at = now
+        kept.save(update_fields=["settled_at"])
 
 
 def _not_a_customers(box: Mailbox, mail: Mail, now: datetime) -> None:

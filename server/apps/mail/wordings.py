@@ -10,7 +10,7 @@ from apps.people.access import sells
 from apps.people.models import ADMIN, User
 from routecore.mailing import fields_of
 
-KINDS = ("quote", "reminder", "order", "invoice", "free")
+KINDS = ("quote", "reminder", "order", "invoice", "visit", "free")
 #: What a text may name, by kind; the first are of every mail.
 ALWAYS = ("contact", "customer", "sender", "house", "phone")
 FIELDS = {
@@ -18,6 +18,7 @@ FIELDS = {
     "reminder": (*ALWAYS, "number", "total", "valid_until", "reference"),
     "order": (*ALWAYS, "number", "total", "reference"),
     "invoice": (*ALWAYS, "number", "total", "due_on"),
+    "visit": (*ALWAYS, "when", "where", "about"),
     "free": ALWAYS,
 }
 LONGEST = 10_000
@@ -43,6 +44,11 @@ _EN = {
         "Dear {contact},\n\nenclosed is our invoice {number} over {total}, due on {due_on}.\n\n"
         "Kind regards\n{sender}\n{house}",
     ),
+    "visit": (
+        "Visit on {when}",
+        "Dear {contact},\n\nI would like to visit you on {when}, {where}.\n\nWhat it is about: {about}\n\n"
+        "The invitation is enclosed. If another day suits you better, a reply is enough.\n\nKind regards\n{sender}\n{house}",
+    ),
     "free": ("", "Dear {contact},\n\n\n\nKind regards\n{sender}\n{house}"),
 }
 _DE = {
@@ -65,6 +71,11 @@ _DE = {
         "Rechnung {number}",
         "Guten Tag {contact},\n\nanbei unsere Rechnung {number} über {total}, fällig am {due_on}.\n\n"
         "Freundliche Grüße\n{sender}\n{house}",
+    ),
+    "visit": (
+        "Besuch am {when}",
+        "Guten Tag {contact},\n\nich würde Sie gern am {when} besuchen, {where}.\n\nWorum es geht: {about}\n\n"
+        "Die Einladung liegt bei. Passt ein anderer Tag besser, genügt eine Antwort.\n\nFreundliche Grüße\n{sender}\n{house}",
     ),
     "free": ("", "Guten Tag {contact},\n\n\n\nFreundliche Grüße\n{sender}\n{house}"),
 }

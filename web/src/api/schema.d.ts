@@ -5252,6 +5252,8 @@ export interface components {
             created_at: string;
             /** Told */
             told: components["schemas"]["ToldOut"][];
+            /** Invited */
+            invited: components["schemas"]["InvitedOut"][];
             /** Version */
             version: number;
         };
@@ -5468,6 +5470,16 @@ export interface components {
              * Format: date
              */
             priced_on: string;
+        };
+        /**
+         * InvitedOut
+         * @description Who was invited to a visit, and what they say: ``accepted``, ``declined``, ``tentative``, nothing yet.
+         */
+        InvitedOut: {
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
         };
         /**
          * LearntOut
@@ -6033,6 +6045,8 @@ export interface components {
             created_at: string;
             /** Told */
             told: components["schemas"]["ToldOut"][];
+            /** Invited */
+            invited: components["schemas"]["InvitedOut"][];
             /** Version */
             version: number;
             /** Customer Id */
@@ -13535,7 +13549,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "quote" | "order" | "invoice" | "deal" | "customer";
+            kind: "quote" | "order" | "invoice" | "deal" | "customer" | "visit";
             /** Record */
             record: number;
             /** To */
@@ -13613,7 +13627,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "quote" | "reminder" | "order" | "invoice" | "free";
+            kind: "quote" | "reminder" | "order" | "invoice" | "visit" | "free";
             /**
              * Language
              * @enum {string}
@@ -13637,7 +13651,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "quote" | "reminder" | "order" | "invoice" | "free";
+            kind: "quote" | "reminder" | "order" | "invoice" | "visit" | "free";
             /**
              * Language
              * @enum {string}
@@ -13678,7 +13692,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "quote" | "reminder" | "order" | "invoice" | "free";
+            kind: "quote" | "reminder" | "order" | "invoice" | "visit" | "free";
             /**
              * Language
              * @enum {string}
@@ -13707,7 +13721,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "quote" | "order" | "invoice" | "deal" | "customer";
+            kind: "quote" | "order" | "invoice" | "deal" | "customer" | "visit";
             /** Record */
             record: number;
             /** Contact */
@@ -19825,7 +19839,7 @@ export interface operations {
     get_mail_words: {
         parameters: {
             query: {
-                kind: "quote" | "reminder" | "order" | "invoice" | "free";
+                kind: "quote" | "reminder" | "order" | "invoice" | "visit" | "free";
                 language: "en" | "de";
             };
             header?: never;
@@ -19940,7 +19954,7 @@ export interface operations {
     get_mail_draft: {
         parameters: {
             query: {
-                kind: "quote" | "order" | "invoice" | "deal" | "customer";
+                kind: "quote" | "order" | "invoice" | "deal" | "customer" | "visit";
                 record: number;
                 contact?: number | null;
                 language?: "" | "en" | "de";

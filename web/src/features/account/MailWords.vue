@@ -10,7 +10,7 @@ import ChoiceField from '@/kit/form/ChoiceField.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
 
-const KINDS = ['quote', 'reminder', 'order', 'invoice', 'free'] as const
+const KINDS = ['quote', 'reminder', 'order', 'invoice', 'visit', 'free'] as const
 const LANGUAGES = ['en', 'de'] as const
 type Whose = 'own' | 'house' | 'shipped'
 const client = useQueryClient()

@@ -11,7 +11,7 @@ import type { Customer } from './queries'
 import { usePeople } from './usePeople'
 
 const ActivityForm = defineAsyncComponent(() => import('@/parts/diary/ActivityForm.vue'))
-const props = defineProps<{ customer: Customer }>()
+defineProps<{ customer: Customer }>()
 const emit = defineEmits<{ changed: [] }>()
 /** What is open: a form for somebody new, or of one person or place. */
 const open = ref('')

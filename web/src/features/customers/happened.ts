@@ -21,7 +21,7 @@ export function peopleOf({ who, whom }: Happened): string {
 export function stateOf(row: Happened): string {
   if (!isSaid(row)) return documentState(row.kind, row.state)
   return row.kind === 'mail' && row.state !== 'sent'
-    ? (maybe(`mail.states.${row.state}`) ?? '')
+    ? (maybe(`states.mail.${row.state}`) ?? '')
     : ''
 }
 

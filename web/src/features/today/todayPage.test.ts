@@ -22,6 +22,7 @@ it('several stops of one record stand side by side, and the one that is done goe
     lacking: [],
     answers: [],
     mails: [],
+    told: [],
     ahead: [],
   }
   const sum = { amount: '0.00', count: 0, to: '/deals' }

@@ -26,7 +26,7 @@ const about = computed(() => ({
 /** Counts up when something was done: the form asks for what comes next. */
 const asked = ref(0)
 const form = useTemplateRef<{ focus: () => Promise<void> }>('form')
-const acts = useFollowUps((_, change) => {
+const acts = useFollowUps((change) => {
   emit('changed')
   if (change.done === undefined) return
   asked.value = change.done ? asked.value + 1 : 0

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** An activity: what, whose, who asked, what they were told; a follow-up is settled here. */
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
+import { me } from '@/api/session'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import { day, moment } from '@/kit/format/format'
@@ -9,6 +10,7 @@ import { placeOf } from './activity'
 import { isAsked, whoseChoices, type Activity, type useFollowUps } from './useFollowUps'
 import WordForm from './WordForm.vue'
 
+const MailPanel = defineAsyncComponent(() => import('@/parts/mail/MailPanel.vue'))
 defineProps<{
   row: Activity
   acts: ReturnType<typeof useFollowUps>
@@ -17,6 +19,7 @@ defineProps<{
 }>()
 /** Whether a word to who asked is being written. */
 const writing = ref(false)
+const inviting = ref(false)
 const kind = (row: Activity) =>
   row.kind === 'follow_up' && row.visit ? t('diary.plannedVisit') : maybe(`diary.kinds.${row.kind}`)
 /** When it was noted; a call of another day on that day. */
@@ -33,6 +36,9 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
       {{ row.text }}
       <small v-if="row.person || placeOf(row)" class="soft more">{{
         [row.person, placeOf(row)].filter(Boolean).join(' · ')
+      }}</small>
+      <small v-for="each in row.invited" :key="each.name" class="soft more">{{
+        t(`diary.invited.${(each.says || 'waits') as 'waits'}`, { who: each.name })
       }}</small>
       <small v-if="row.asked_by" class="soft more">{{
         t('diary.askedBy', { who: row.who, by: row.asked_by })
@@ -53,29 +59,39 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
     />
     <small v-else class="soft">{{ when(row) }}, {{ row.who }}</small>
     <template v-if="settles">
-      <a
-        class="soft ics"
-        :href="`/api/activities/${row.id}/card`"
-        :aria-label="t('diary.calendarOf', { what: row.text })"
-        download
-        >{{ t('diary.calendar') }}</a
-      >
-      <ElButton
-        v-if="isAsked(row)"
-        size="small"
-        :aria-label="t('diary.answerOf', { what: row.text })"
-        :aria-expanded="writing"
-        @click="writing = !writing"
-        >{{ t('diary.answer') }}</ElButton
-      >
-      <ElButton
-        v-else
-        size="small"
-        :aria-label="t('diary.finish', { what: row.text })"
-        :disabled="acts.busy.value"
-        @click="acts.finish(row, true)"
-        >{{ t('diary.finishAct') }}</ElButton
-      >
+      <span class="acts">
+        <a
+          class="soft ics"
+          :href="`/api/activities/${row.id}/card`"
+          :aria-label="t('diary.calendarOf', { what: row.text })"
+          download
+          >{{ t('diary.calendar') }}</a
+        >
+        <ElButton
+          v-if="row.visit && row.who_id === me?.id"
+          size="small"
+          :aria-label="t('diary.inviteTo', { what: row.text })"
+          :aria-expanded="inviting"
+          @click="inviting = !inviting"
+          >{{ t('diary.invite') }}</ElButton
+        >
+        <ElButton
+          v-if="isAsked(row)"
+          size="small"
+          :aria-label="t('diary.answerOf', { what: row.text })"
+          :aria-expanded="writing"
+          @click="writing = !writing"
+          >{{ t('diary.answer') }}</ElButton
+        >
+        <ElButton
+          v-else
+          size="small"
+          :aria-label="t('diary.finish', { what: row.text })"
+          :disabled="acts.busy.value"
+          @click="acts.finish(row, true)"
+          >{{ t('diary.finishAct') }}</ElButton
+        >
+      </span>
       <WordForm
         v-if="writing && isAsked(row)"
         class="below"
@@ -95,6 +111,15 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
         small
         @update:model-value="(id) => acts.give(row, id ?? null)"
       />
+      <MailPanel
+        v-if="inviting"
+        class="below"
+        kind="visit"
+        :record="row.id"
+        :title="t('diary.inviteTo', { what: row.text })"
+        @sent="acts.again()"
+        @close="inviting = false"
+      />
     </template>
   </li>
 </template>
@@ -102,7 +127,7 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
 <style scoped>
 li {
   display: grid;
-  grid-template-columns: 72px 1fr auto auto auto;
+  grid-template-columns: 72px 1fr auto auto;
   gap: 4px 10px;
   align-items: baseline;
   padding: 6px 0;
@@ -128,6 +153,14 @@ small:not(.more) {
 .whose {
   grid-column: 2;
   width: 180px;
+  margin: 0;
+}
+.acts {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+}
+.acts .el-button {
   margin: 0;
 }
 .below {

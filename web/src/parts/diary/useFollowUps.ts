@@ -20,8 +20,8 @@ export function whoseChoices(row: Pick<Activity, 'who' | 'who_id'>): Choice<numb
 export const isAsked = (row: Pick<Activity, 'asked_by_id' | 'done_at'>): boolean =>
   row.asked_by_id !== null && row.asked_by_id !== me.value?.id && !row.done_at
 
-/** @param changed told after each change, with what was done to what; waited for */
-export function useFollowUps(changed: (row: Activity, change: Partial<Change>) => unknown) {
+/** @param changed told after each change, with what it was; waited for */
+export function useFollowUps(changed: (change: Partial<Change>) => unknown) {
   const { busy, run } = useAct()
   async function send(row: Activity, change: Partial<Change>): Promise<Activity> {
     const saved = await take(
@@ -30,7 +30,7 @@ export function useFollowUps(changed: (row: Activity, change: Partial<Change>) =
         body: { version: row.version, back: false, word: '', ...change },
       }),
     )
-    await changed(saved, change)
+    await changed(change)
     return saved
   }
   const finish = (row: Activity, done: boolean, word = '') =>
@@ -62,5 +62,7 @@ export function useFollowUps(changed: (row: Activity, change: Partial<Change>) =
       say(t('diary.handedBack', { name: saved.who }))
       return saved
     })
-  return { busy, finish, move, give, handBack }
+  /** Something else changed with it. */
+  const again = () => changed({})
+  return { busy, finish, move, give, handBack, again }
 }

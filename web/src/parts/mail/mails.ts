@@ -5,6 +5,8 @@ import { api, take, type Shapes } from '@/api/client'
 import type { operations } from '@/api/schema'
 
 export type MailKind = operations['list_mails']['parameters']['query']['kind']
+/** What a mail is written from: a record, or a visit that is planned. */
+export type MailFrom = Shapes['MailIn']['kind']
 export type Mail = Shapes['MailOut']
 export type Arrived = Shapes['ArrivedOut']
 export type MailTo = Shapes['PersonTo']

@@ -8,10 +8,10 @@ import { say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
 import { useKeptForm } from '@/kit/draft/useKeptForm'
 import { t } from '@/words'
-import { blank, openIn, peopleIn, type MailKind, type MailTo, type Typed } from './mails'
+import { blank, openIn, peopleIn, type MailFrom, type MailTo, type Typed } from './mails'
 
 export interface MailAbout {
-  kind: MailKind
+  kind: MailFrom
   record: number
   /** In the words of a reminder. */
   reminds?: boolean

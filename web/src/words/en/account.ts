@@ -52,6 +52,7 @@ export default {
       reminder: 'a quote that is about to lapse',
       order: 'an order',
       invoice: 'an invoice',
+      visit: 'an invitation to a visit',
       free: 'any other mail',
     },
     whose: {
