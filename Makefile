@@ -47,8 +47,9 @@ test-api:    ## many requests made out of the API's own document: EXAMPLES=100
 	@ops/prepare.sh test && $(PYTHON) -m ops.database start --test && \
 	VIVID_API_EXAMPLES=$(or $(EXAMPLES),100) $(PYTHON) -m pytest -n 2 -q tests/server/test_api_document.py
 
-test-faults: ## orders while every part is killed: ORDERS=500 KILLS=1000 SEED=1
-	@ops/prepare.sh test && $(PYTHON) -m ops.faults --orders $(or $(ORDERS),500) --kills $(or $(KILLS),1000) --seed $(or $(SEED),1)
+test-faults: ## orders, then mails, while every part is killed: ORDERS=500 KILLS=1000 MAILS=150 SEED=1
+	@ops/prepare.sh test && $(PYTHON) -m ops.faults --orders $(or $(ORDERS),500) --kills $(or $(KILLS),1000) --seed $(or $(SEED),1) && \
+	$(PYTHON) -m ops.mail_faults --mails $(or $(MAILS),150) --seed $(or $(SEED),1)
 
 soak:        ## break the desk by chance, on what `make up` started: MINUTES=5 SEED=1
 	@$(PYTHON) -m ops.soak --minutes $(or $(MINUTES),5) --seed $(or $(SEED),1)

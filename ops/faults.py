@@ -36,7 +36,7 @@ from ops.stack import Stack
 from standins.backoffice.faults import KINDS
 
 #: How often each part is the one that is killed.
-WEIGHTS = {"web child": 30, "web": 12, "worker": 25, "backoffice": 25, "database": 8}
+WEIGHTS = {"web child": 30, "web": 12, "worker": 25, "backoffice": 25, "mailbox": 20, "database": 8}
 PAUSE = 0.4
 #: So long one kind of trouble lasts, and so long the line is well in between.
 BAD_SECONDS, WELL_SECONDS = (0.5, 3.0), (0.5, 2.0)

@@ -139,6 +139,7 @@ AREAS = (
             ),
             *(
                 "get_mail_words",
+                "list_mail_word_editions",
                 "keep_mail_words",
                 "try_mail_words",
                 "get_signature",

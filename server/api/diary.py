@@ -1,7 +1,7 @@
 """The diary: calls, visits, notes and follow-ups of oneself and one's team, and what colleagues are told of them."""
 
 from collections.abc import Collection
-from datetime import date, datetime, time
+from datetime import date, datetime
 from typing import Annotated, Literal
 
 from django.db.models import QuerySet
@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field, StringConstraints
 
 from api.export import Column, Seen, as_file
 from api.schemas import Schema
-from api.shapes import Day, Id, Paged, PathId, Text, Version, Words, paged, today, who
+from api.shapes import Clock, Day, Id, Paged, PathId, Text, Version, Words, paged, today, who
 from apps.deals.queries import helped_by
 from apps.diary.calendars_in import MOST, MOST_BYTES, Taken, events_in, take_events
 from apps.diary.flows import (
@@ -227,7 +227,7 @@ class NewActivity(Schema):
     contact_id: Id | None = None
     due_on: Day | None = None
     day: Day | None = None
-    starts: time | None = None
+    starts: Clock | None = None
     minutes: Minutes | None = None
     where: Where = ""
     visit: bool = False
@@ -249,7 +249,7 @@ class FollowUpChange(Schema):
     version: Version
     done: bool | None = None
     due_on: Day | None = None
-    starts: time | None = None
+    starts: Clock | None = None
     owner_id: Id | None = None
     back: bool = False
     word: Word = ""
@@ -312,7 +312,7 @@ class EventIn(BaseModel):
     customer_id: Id
     text: Text
     day: Day
-    starts: time | None = None
+    starts: Clock | None = None
     minutes: Minutes | None = None
     where: Where = ""
 

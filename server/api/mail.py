@@ -20,6 +20,7 @@ from apps.mail.models import Message
 from apps.mail.wordings import (
     FIELDS,
     LONGEST,
+    editions_of,
     keep_signature,
     keep_wording,
     refuse_unknown_fields,
@@ -267,6 +268,27 @@ def put_words(request: HttpRequest, data: WordingIn) -> WordingOut:
         person, data.kind, data.language, subject=data.subject, body=data.body, own=data.own
     )
     return _words(person, data.kind, data.language)
+
+
+class WordingEdition(Schema):
+    """An edition: its words, who kept it and when; without words it took back those before."""
+
+    id: int
+    subject: str
+    body: str
+    by: str
+    at: datetime
+
+
+@router.get(
+    "/mail-words/editions", response=list[WordingEdition], operation_id="list_mail_word_editions"
+)
+def editions(request: HttpRequest, kind: WordKind, language: Tongue) -> list[WordingEdition]:
+    """The editions that one keeps, the newest first: one's own, as an administrator the house's. One query."""
+    return [
+        WordingEdition(id=row.pk, subject=row.subject, body=row.body, by=row.by.name, at=row.at)
+        for row in editions_of(who(request), kind, language)
+    ]
 
 
 class TriedIn(Schema):

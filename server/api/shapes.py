@@ -1,6 +1,6 @@
 """Shapes that several areas share: amounts as text, checked inputs, pages."""
 
-from datetime import date
+from datetime import date, time
 from decimal import Decimal
 import re
 from typing import Annotated, Any
@@ -43,6 +43,17 @@ Amount = Annotated[Number, Field(ge=0, lt=Decimal("1e12"), max_digits=15, decima
 Percent = Annotated[Number, Field(ge=0, le=100, max_digits=7, decimal_places=4)]
 Quantity = Annotated[Number, Field(gt=0, lt=Decimal("1e9"), max_digits=15, decimal_places=6)]
 Day = Annotated[date, Field(ge=date(2000, 1, 1), le=date(2199, 12, 31))]
+
+
+def _clock(value: object) -> object:
+    if not isinstance(value, str) or not CLOCK.fullmatch(value):
+        raise ValueError("no hour and minute")
+    return value
+
+
+#: An hour and its minutes, by the house's clock.
+CLOCK = re.compile(r"([01]\d|2[0-3]):[0-5]\d", re.ASCII)
+Clock = Annotated[time, BeforeValidator(_clock)]
 
 
 def _words(*known: str) -> Any:

@@ -18,7 +18,7 @@ MOST = 50
 
 
 class PlannedVisit(Schema):
-    """A visit: what for, where, whom to ask for; empty where nothing is known. A customer or a deal that is not this
+    """A visit: what for, at what hour, where (``where``: not at theirs), whom to ask for; empty where nothing is known. A customer or a deal that is not this
     person's, whose visit a colleague gave away, has a name and no key."""
 
     id: int
@@ -29,6 +29,8 @@ class PlannedVisit(Schema):
     customer: str
     deal_id: int | None
     deal: str
+    starts: str
+    where: str
     street: str
     town: str
     person: str
@@ -74,6 +76,8 @@ def _out(me: User, visit: Visit) -> PlannedVisit:
         customer=row.customer.name,
         deal_id=row.deal_id if row.deal and owns(me, row.deal.owner_id) else None,
         deal=row.deal.title if row.deal else "",
+        starts=f"{row.starts:%H:%M}" if row.starts else "",
+        where=row.where,
         street=address.street if address else "",
         town=f"{address.postcode} {address.town}, {address.country}" if address else "",
         person=person.name if person else "",

@@ -94,6 +94,9 @@ def test_events_are_taken_all_or_none_and_none_of_them_twice(world: World, as_il
     assert not Activity.objects.exists()
     assert as_ilse("post", "diary/events", {"rows": rows}) == {"taken": 2}
     assert as_ilse("post", "diary/events", {"rows": rows}) == {"taken": 0}
+    # Another name is another event, also where only small letters differ.
+    assert as_ilse("post", "diary/events", {"rows": [{**rows[0], "uid": "A"}]}) == {"taken": 1}
+    Activity.objects.order_by("-pk")[0].delete()
     told = list(Activity.objects.order_by("day").values_list("kind", "visit", "where"))
     assert told == [("visit", False, "North gate"), ("follow_up", True, "")]
     (again, _) = read(

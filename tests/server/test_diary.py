@@ -186,7 +186,14 @@ def test_what_was_done_stands_on_its_day_and_no_later_than_today(
     )
     answer = as_ilse.ask("post", "activities", {**body, "day": ahead})
     assert (answer.status_code, answer.json()["code"]) == (422, "in_the_future")
-    for wrong in ({"starts": "25:00"}, {"minutes": 0}, {"minutes": 1441}, {"due_on": ahead}):
+    wrong_hours = [{"starts": hour} for hour in ("25:00", "09:30+02:00", "9", 34200)]
+    for wrong in (
+        *wrong_hours,
+        {"visit": True},
+        {"minutes": 0},
+        {"minutes": 1441},
+        {"due_on": ahead},
+    ):
         assert as_ilse.status("post", "activities", {**body, **wrong}) == 422
 
 

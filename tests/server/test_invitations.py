@@ -66,6 +66,7 @@ def reply(message: Message, says: str, address: str, **fields: str) -> EmailMess
         "PRODID:-//another//EN",
         "BEGIN:VEVENT",
         f"UID:{fields.get('uid', event['uid'])}",
+        f"SEQUENCE:{event['sequence']}",
         f"DTSTART:{event['dtstart'].dt:%Y%m%dT%H%M%SZ}",
         f"ATTENDEE;PARTSTAT={says};CN=Maren Holt:MAILTO:{fields.get('for_whom', address)}",
         "END:VEVENT",
@@ -148,6 +149,21 @@ def test_who_is_invited_again_after_it_moved_has_not_answered_yet(
     assert (after["uid"], after["sequence"] > before["sequence"]) == (before["uid"], True)
     assert said(as_ilse) == [("Maren Holt", "")]
     assert Invited.objects.count() == 1
+    # What she said to how it stood before says nothing of how it stands.
+    came(reply(first, "TENTATIVE", "maren.holt@grower.example"), uid=2)
+    assert said(as_ilse) == [("Maren Holt", "")]
+    came(reply(second, "DECLINED", "maren.holt@grower.example"), uid=3)
+    assert said(as_ilse) == [("Maren Holt", "declined")]
+
+
+def test_a_name_with_signs_of_the_format_in_it_is_a_name(
+    as_ilse: Caller, visit: dict[str, Any], maren: Contact
+) -> None:
+    maren.name = 'Maren "Mo" Holt; X, Y: Z'
+    maren.save()
+    _, event = calendar_in(invite(as_ilse, visit, maren))
+    assert event["attendee"].params["cn"] == "Maren 'Mo' Holt; X, Y: Z"
+    assert event["attendee"].lower() == "mailto:maren.holt@grower.example"
 
 
 def test_only_one_s_own_visit_that_lies_ahead_is_written_from(

@@ -316,6 +316,16 @@ def test_words_are_kept_in_editions_and_taken_back(
     assert as_ilse("put", "mail-words", {**kept, "body": ""})["whose"] == "house"
     assert as_admin("put", "mail-words", {**kept, "body": "", "own": False})["whose"] == "shipped"
     assert Wording.objects.count() == 4
+    # What each keeps is told, the newest first; the way back to one is to keep it again.
+    house = as_admin("get", "mail-words/editions", kind="quote", language="en")
+    assert [(row["body"], row["by"]) for row in house] == [
+        ("", world.admin.name),
+        ("Hello {contact}", world.admin.name),
+    ]
+    own = as_ilse("get", "mail-words/editions", kind="quote", language="en")
+    assert [row["body"] for row in own] == ["", "Hi {contact}"]
+    assert as_ilse("get", "mail-words/editions", kind="quote", language="de") == []
+    assert world.call(world.joren).status("get", "mail-words/editions", kind="quote", language="en") == 403
 
 
 def test_another_contact_is_greeted_by_name(

@@ -37,6 +37,13 @@ def test_visits_stand_in_their_order_with_where_to_go_and_whom_to_ask(
     day = {"day": str(world.today)}
     turned = as_ilse("put", "visits", {**day, "ids": [second, first]})
     assert [row["id"] for row in turned["rows"]] == ids(as_ilse) == [second, first]
+    # One that was planned in the diary comes after them, with its hour and place.
+    body = {"kind": "follow_up", "visit": True, "text": "At nine", "due_on": day["day"]}
+    place = {"customer_id": world.customer.pk, "starts": "09:00", "where": "North gate"}
+    nine = as_ilse("post", "activities", {**body, **place})
+    last = as_ilse("get", "visits")["rows"][-1]
+    assert (last["id"], last["starts"], last["where"]) == (nine["id"], "09:00", "North gate")
+    Activity.objects.filter(pk=nine["id"]).delete()
     # A third one comes after them, on Today as well; done, it stays in the day's line.
     third = plan(as_ilse, world, "Bring the sample").json()["rows"][-1]
     assert third["text"] == "Bring the sample"

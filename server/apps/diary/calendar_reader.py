@@ -15,6 +15,7 @@ from zoneinfo import ZoneInfo
 SECONDS = 10
 BYTES = 1 << 30
 MOST_SIGNS = 1_000
+LONGEST_UID, LONGEST_COUNT = 254, 9
 MOST_PEOPLE = 50
 MINUTE = timedelta(minutes=1)
 
@@ -59,7 +60,8 @@ def _event(event: Any, zone: ZoneInfo) -> dict[str, Any] | None:
         return None
     begins = _there(start, zone)
     return {
-        "uid": _text(event.get("uid")),
+        "uid": _text(event.get("uid"))[:LONGEST_UID],
+        "sequence": _count(event.get("sequence")),
         "text": _text(event.get("summary")),
         "day": f"{begins:%Y-%m-%d}",
         "starts": f"{begins:%H:%M}" if isinstance(begins, datetime) else "",
@@ -69,6 +71,11 @@ def _event(event: Any, zone: ZoneInfo) -> dict[str, Any] | None:
         "says": list(_people(event)),
         "repeats": event.get("rrule") is not None,
     }
+
+
+def _count(value: object) -> int:
+    text = str(value or "")
+    return int(text) if text.isdecimal() and len(text) < LONGEST_COUNT else 0
 
 
 def _there(moment: date, zone: ZoneInfo) -> date:

@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, time
+import hashlib
 from pathlib import Path
 from typing import Any
 
@@ -60,12 +61,11 @@ def events_in(who: User, file: str, body: bytes) -> list[Event]:
     if not file.lower().endswith((".ics", ".ical", ".ifb")):
         raise Invalid("unknown_format", path="file", facts={"what": "calendar"})
     told = told_by(READER, {"zone": settings.TIME_ZONE, "most": MOST}, body)["events"]
-    uids = [each["uid"] for each in told if each["uid"]]
-    known = set(Activity.objects.filter(owner=who, uid__in=uids).values_list("uid", flat=True))
+    known = _known(who, [each["uid"] for each in told])
     with_whom = _With(who, {address for each in told for address in each["people"]})
     return [
         Event(
-            uid=clean(each["uid"])[:254],
+            uid=each["uid"],
             text=clean(each["text"]),
             day=date.fromisoformat(each["day"]),
             starts=time.fromisoformat(each["starts"]) if each["starts"] else None,
@@ -73,7 +73,7 @@ def events_in(who: User, file: str, body: bytes) -> list[Event]:
             where=clean(each["where"])[:160],
             repeats=each["repeats"],
             customer=with_whom.of(each),
-            known=each["uid"] in known,
+            known=_mark(each["uid"]) in known,
         )
         for each in told
     ]
@@ -108,26 +108,35 @@ def take_events(who: User, rows: Sequence[Taken], today: date) -> int:
     What was taken before is left as it is. A refusal names its row.
     """
     sells(who)
-    known = set(
-        Activity.objects.filter(owner=who, uid__in=[row.uid for row in rows]).values_list(
-            "uid", flat=True
-        )
-    )
+    known = _known(who, [row.uid for row in rows])
     taken = 0
     for n, row in enumerate(rows):
-        if row.uid in known:
+        mark = _mark(row.uid)
+        if mark in known:
             continue
         try:
             made = add_activity(who, _noted(row, today))
         except FlowError as error:
             error.path = f"rows[{n}].{error.path}"
             raise
-        if row.uid:
-            known.add(row.uid)
-            made.uid = row.uid
-            made.save(update_fields=["uid"])
+        if mark:
+            known.add(mark)
+            made.mark = mark
+            made.save(update_fields=["mark"])
         taken += 1
     return taken
+
+
+def _known(who: User, uids: Sequence[str]) -> set[str | None]:
+    """The marks of those that this person took before. One query."""
+    marks = [_mark(uid) for uid in uids if uid]
+    rows = Activity.objects.filter(owner=who, mark__in=marks)
+    return set(rows.values_list("mark", flat=True))
+
+
+def _mark(uid: str) -> str | None:
+    """None for one without a name: nobody knows whether it was taken before."""
+    return hashlib.sha256(uid.encode()).hexdigest() if uid else None
 
 
 def _noted(row: Taken, today: date) -> Noted:

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import date, datetime, time
 
 from django.db import transaction
-from django.db.models import F, Q
+from django.db.models import F, Max, Q
 from django.utils import timezone
 
 from apps.customers.models import Contact, Customer
@@ -84,6 +84,7 @@ def add_activity(who: User, noted: Noted, then: Noted | None = None) -> Activity
         minutes=noted.minutes,
         where=noted.where.strip(),
         visit=noted.visit,
+        place=_last_place(owner, noted) + 1 if noted.visit else 0,
     )
     _tell_mentioned(who, made)
     if then is not None:
@@ -100,8 +101,16 @@ def _refuse(noted: Noted) -> None:
         raise Invalid("required", path="due_on")
     if noted.kind != FOLLOW_UP and noted.due_on is not None:
         raise Invalid("not_here", path="due_on", facts={"what": "due_on"})
+    if noted.kind != FOLLOW_UP and noted.visit:
+        raise Invalid("not_here", path="visit", facts={"what": "visit"})
     if noted.kind != FOLLOW_UP and noted.day and noted.day > timezone.localdate():
         raise Invalid("in_the_future", path="day", facts={"what": "activity"})
+
+
+def _last_place(owner: User, noted: Noted) -> int:
+    """The place of the last visit of its day."""
+    mine = Activity.objects.filter(owner=owner, kind=FOLLOW_UP, visit=True, due_on=noted.due_on)
+    return int(mine.aggregate(last=Max("place"))["last"] or 0)
 
 
 def _asked(who: User, noted: Noted) -> User:

@@ -41,14 +41,21 @@ def invitation(row: Activity, by: User, people: Sequence[tuple[str, str]]) -> by
 def _person(name: str, address: str) -> vCalAddress:
     found = vCalAddress(f"mailto:{address}")
     if name:
-        found.params["cn"] = vText(name)
+        # No quotation mark stands within a parameter (RFC 5545, 3.2).
+        found.params["cn"] = vText(name.replace('"', "'"))
     return found
 
 
 def note_invited(row: Activity, people: Sequence[tuple[str, str]], now: datetime) -> None:
     """Who was invited; whoever is again has not answered yet."""
     for name, address in people:
-        values = {"name": name[:120], "at": now, "says": "", "said_at": None}
+        values = {
+            "name": name[:120],
+            "at": now,
+            "sequence": row.version - 1,
+            "says": "",
+            "said_at": None,
+        }
         Invited.objects.update_or_create(activity=row, address=address.lower(), defaults=values)
 
 
@@ -67,7 +74,10 @@ def take_answer(body: bytes, sender: str, now: datetime) -> str:
         says = SAYS.get(dict(event["says"]).get(sender, ""), "")
         if key is None or not says or event["uid"] != uid_of(int(key[1])):
             continue
-        rows = Invited.objects.filter(activity=int(key[1]), address=sender)
+        # An answer to how it stood before it moved says nothing of how it stands.
+        rows = Invited.objects.filter(
+            activity=int(key[1]), address=sender, sequence__lte=event["sequence"]
+        )
         if rows.update(says=says, said_at=now):
             return says
     return ""

@@ -32,7 +32,7 @@ class Activity(models.Model):
     ``day``: where it stands in the diary, the day of a call, the day on which a follow-up is due. ``starts``: by the
     house's clock. ``asked_by``: the colleague who gave it to its owner. ``document`` is the number of the quote that a
     follow-up asks about, where it is one's. A follow-up may be a ``visit``, at its ``place`` among those of the day.
-    ``uid``: what another calendar calls it, from which it was read.
+    ``mark``: the digest of what another calendar calls it, from which it was read.
     """
 
     kind = models.CharField(max_length=10)
@@ -50,7 +50,7 @@ class Activity(models.Model):
     starts = models.TimeField(null=True)
     minutes = models.PositiveSmallIntegerField(null=True)
     where = models.CharField(max_length=160, blank=True)
-    uid = models.CharField(max_length=254, null=True)
+    mark = models.CharField(max_length=64, null=True)
     document = models.CharField(max_length=20, blank=True)
     due_on = models.DateField(null=True)
     done_at = models.DateTimeField(null=True)
@@ -78,7 +78,7 @@ class Activity(models.Model):
                 condition=models.Q(due_on__isnull=True) | models.Q(due_on=models.F("day")),
                 name="due_where_it_stands",
             ),
-            models.UniqueConstraint(fields=["owner", "uid"], name="read_from_a_calendar_once"),
+            models.UniqueConstraint(fields=["owner", "mark"], name="read_from_a_calendar_once"),
         ]
 
 
@@ -110,12 +110,14 @@ ANSWERS = ("", ACCEPTED, DECLINED, TENTATIVE)
 
 
 class Invited(models.Model):
-    """Somebody who was invited to a visit by mail, and what they said to it."""
+    """Somebody who was invited to a visit by mail, and what they said to it. ``sequence``: of the newest invitation
+    (RFC 5545, SEQUENCE): an answer to one before says nothing."""
 
     activity = models.ForeignKey(Activity, on_delete=models.CASCADE, related_name="invited")
     name = models.CharField(max_length=120, blank=True)
     address = models.CharField(max_length=254)
     at = models.DateTimeField()
+    sequence = models.PositiveIntegerField(default=0)
     says = models.CharField(max_length=10, blank=True)
     said_at = models.DateTimeField(null=True)
 

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from datetime import date
 
 from django.db import transaction
-from django.db.models import Max
 
 from apps.customers.models import Address, Contact
 from apps.diary.flows import Noted, add_activity
@@ -58,7 +57,6 @@ def _person(row: Activity) -> Contact | None:
     return next((each for each in row.customer.contacts.all() if each.retired_at is None), None)
 
 
-@transaction.atomic
 def plan_visit(
     who: User, *, day: date, text: str, customer_id: int | None = None, deal_id: int | None = None
 ) -> Activity:
@@ -66,12 +64,7 @@ def plan_visit(
     noted = Noted(
         kind=FOLLOW_UP, text=text, customer_id=customer_id, deal_id=deal_id, due_on=day, visit=True
     )
-    made = add_activity(who, noted)
-    mine = Activity.objects.filter(owner=who, kind=FOLLOW_UP, visit=True, due_on=day)
-    last = mine.aggregate(last=Max("place"))["last"] or 0
-    made.place = last + 1
-    made.save(update_fields=["place"])
-    return made
+    return add_activity(who, noted)
 
 
 @transaction.atomic

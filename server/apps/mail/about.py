@@ -119,6 +119,11 @@ def newest_of(who: User, kind: str) -> About | None:
         case "invoice":
             invoices = Invoice.objects.filter(owned(who, "customer__owner"))
             found = invoices.order_by("-pk").values_list("pk", flat=True).first()
+        case "visit":
+            visits = Activity.objects.filter(
+                owned(who), owned(who, "customer__owner"), kind=FOLLOW_UP, visit=True, done_at=None
+            )
+            found = visits.order_by("-pk").values_list("pk", flat=True).first()
         case _:
             customers = Customer.objects.filter(owned(who))
             kind, found = "customer", customers.order_by("-pk").values_list("pk", flat=True).first()

@@ -22,6 +22,8 @@ FIELDS = {
     "free": ALWAYS,
 }
 LONGEST = 10_000
+#: So many editions are told.
+EDITIONS = 30
 
 _EN = {
     "quote": (
@@ -106,6 +108,15 @@ def words_for(who: User, kind: str, language: str) -> Words:
             return Words(subject=found.subject, body=found.body, whose=whose)
     subject, body = SHIPPED.get(language, _EN)[kind]
     return Words(subject=subject, body=body, whose="shipped")
+
+
+def editions_of(who: User, kind: str, language: str) -> list[Wording]:
+    """The editions that this person keeps, the newest first: an administrator the house's, everybody else their own;
+    ``EDITIONS`` at most. One without a body took them back. One query."""
+    sells(who)
+    owner = None if who.role == ADMIN else who
+    rows = Wording.objects.filter(kind=kind, language=language, owner=owner)
+    return list(rows.select_related("by").order_by("-pk")[:EDITIONS])
 
 
 def refuse_unknown_fields(kind: str, subject: str, body: str) -> None:

@@ -3909,6 +3909,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mail-words/editions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Editions
+         * @description The editions that one keeps, the newest first: one's own, as an administrator the house's. One query.
+         */
+        get: operations["list_mail_word_editions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mail-words/try": {
         parameters: {
             query?: never;
@@ -5134,7 +5154,7 @@ export interface components {
         };
         /**
          * PlannedVisit
-         * @description A visit: what for, where, whom to ask for; empty where nothing is known. A customer or a deal that is not this
+         * @description A visit: what for, at what hour, where (``where``: not at theirs), whom to ask for; empty where nothing is known. A customer or a deal that is not this
          *     person's, whose visit a colleague gave away, has a name and no key.
          */
         PlannedVisit: {
@@ -5154,6 +5174,10 @@ export interface components {
             deal_id: number | null;
             /** Deal */
             deal: string;
+            /** Starts */
+            starts: string;
+            /** Where */
+            where: string;
             /** Street */
             street: string;
             /** Town */
@@ -13668,6 +13692,25 @@ export interface components {
             own: boolean;
         };
         /**
+         * WordingEdition
+         * @description An edition: its words, who kept it and when; without words it took back those before.
+         */
+        WordingEdition: {
+            /** Id */
+            id: number;
+            /** Subject */
+            subject: string;
+            /** Body */
+            body: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * TriedOut
          * @description The same on a record of one's own, the newest there is; ``missing`` are fields without a value there.
          */
@@ -19879,6 +19922,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WordingOut"];
+                };
+            };
+        };
+    };
+    list_mail_word_editions: {
+        parameters: {
+            query: {
+                kind: "quote" | "reminder" | "order" | "invoice" | "visit" | "free";
+                language: "en" | "de";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordingEdition"][];
                 };
             };
         };

@@ -66,8 +66,8 @@ class Migration(migrations.Migration):
         ),
         migrations.AddField(
             model_name='activity',
-            name='uid',
-            field=models.CharField(max_length=254, null=True),
+            name='mark',
+            field=models.CharField(max_length=64, null=True),
         ),
         migrations.AddField(
             model_name='activity',
@@ -93,7 +93,7 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name='activity',
-            constraint=models.UniqueConstraint(fields=('owner', 'uid'), name='read_from_a_calendar_once'),
+            constraint=models.UniqueConstraint(fields=('owner', 'mark'), name='read_from_a_calendar_once'),
         ),
         migrations.AddField(
             model_name='told',

@@ -18,6 +18,7 @@ class Migration(migrations.Migration):
                 ('name', models.CharField(blank=True, max_length=120)),
                 ('address', models.CharField(max_length=254)),
                 ('at', models.DateTimeField()),
+                ('sequence', models.PositiveIntegerField(default=0)),
                 ('says', models.CharField(blank=True, max_length=10)),
                 ('said_at', models.DateTimeField(null=True)),
                 ('activity', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='invited', to='diary.activity')),

@@ -9,6 +9,7 @@ import { useFormAct } from '@/kit/form/useFormAct'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { t } from '@/words'
+import WordEditions from './WordEditions.vue'
 
 const KINDS = ['quote', 'reminder', 'order', 'invoice', 'visit', 'free'] as const
 const LANGUAGES = ['en', 'de'] as const
@@ -49,10 +50,12 @@ const ending = useQuery({
 const signature = ref('')
 watch(ending.data, (now) => (signature.value = now?.text ?? ''), { immediate: true })
 const { busy, faultAt, elsewhere, run } = useFormAct(['subject', 'body'])
-const keep = (words: { subject: string; body: string }) =>
+const keep = ({ subject, body }: { subject: string; body: string }) =>
   run(async () => {
+    const words = { subject, body }
     const given = { kind: kind.value, language: language.value, own: !house.value, ...words }
     client.setQueryData(key.value, await take(api.PUT('/api/mail-words', { body: given })))
+    void client.invalidateQueries({ queryKey: [...key.value, 'editions'] })
     say(t(words.body ? 'account.mail.kept' : 'account.mail.tookBack'))
   })
 const named = (open: string[]) =>
@@ -116,6 +119,7 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
         t('account.mail.takeBack')
       }}</ElButton>
     </ElForm>
+    <WordEditions :kind="kind" :language="language" :busy="busy" @back="keep" />
     <article v-if="tried" class="tried" :aria-label="t('account.mail.tryOn')">
       <p class="soft">
         {{

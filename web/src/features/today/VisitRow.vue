@@ -26,12 +26,13 @@ function keyed(event: KeyboardEvent): void {
         ><b>{{ visit.customer }}</b></RouterLink
       >
       <b v-else>{{ visit.customer }}</b>
-      {{ visit.text }}
+      <b v-if="visit.starts">{{ visit.starts }}</b> {{ visit.text }}
       <RouterLink v-if="visit.deal_id" :to="`/deals/${visit.deal_id}`">{{ visit.deal }}</RouterLink>
       <template v-else>{{ visit.deal }}</template>
     </span>
     <span class="where">
-      <template v-if="visit.street">{{ visit.street }}<br />{{ visit.town }}</template>
+      <template v-if="visit.where">{{ visit.where }}</template>
+      <template v-else-if="visit.street">{{ visit.street }}<br />{{ visit.town }}</template>
       <span v-else class="late">{{ t('today.visits.noAddress') }}</span>
     </span>
     <span class="whom">

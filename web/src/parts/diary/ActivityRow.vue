@@ -60,6 +60,19 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
     <small v-else class="soft">{{ when(row) }}, {{ row.who }}</small>
     <template v-if="settles">
       <span class="acts">
+        <ElTimeSelect
+          v-if="row.visit"
+          class="time"
+          size="small"
+          start="06:00"
+          end="21:00"
+          step="00:15"
+          :model-value="row.starts"
+          :clearable="false"
+          :aria-label="t('diary.timeOf', { what: row.text })"
+          :placeholder="t('diary.at')"
+          @update:model-value="(now) => acts.setTime(row, now)"
+        />
         <a
           class="soft ics"
           :href="`/api/activities/${row.id}/card`"
@@ -162,6 +175,9 @@ small:not(.more) {
 }
 .acts .el-button {
   margin: 0;
+}
+.time {
+  width: 96px;
 }
 .below {
   grid-column: 2 / -1;

@@ -49,6 +49,12 @@ export function useFollowUps(changed: (change: Partial<Change>) => unknown) {
         back ? undefined : () => void move(saved, before, true),
       )
     })
+  const setTime = (row: Activity, starts: string | null) =>
+    run(async () => {
+      if (!starts || starts === row.starts) return
+      await send(row, { starts })
+      say(t('diary.movedTo', { at: starts }))
+    })
   const give = (row: Activity, owner_id: number | null, back = false) =>
     run(async () => {
       if (owner_id === null || owner_id === row.who_id) return
@@ -64,5 +70,5 @@ export function useFollowUps(changed: (change: Partial<Change>) => unknown) {
     })
   /** Something else changed with it. */
   const again = () => changed({})
-  return { busy, finish, move, give, handBack, again }
+  return { busy, finish, move, setTime, give, handBack, again }
 }

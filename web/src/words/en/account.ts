@@ -55,6 +55,10 @@ export default {
       visit: 'an invitation to a visit',
       free: 'any other mail',
     },
+    editions: 'Editions',
+    noSubject: 'Without a subject',
+    none: 'Taken back',
+    backTo: 'Back to the edition of {at}',
     whose: {
       own: 'These are your own words.',
       house: 'These are the house’s words.',

@@ -39,6 +39,8 @@ export default {
     declined: '{who} cannot on that day',
     tentative: '{who} may come',
   },
+  movedTo: 'It is at {at}.',
+  timeOf: 'Time of: {what}',
   dueOf: 'Day of: {what}',
   calendar: '.ics',
   calendarOf: 'For a calendar: {what}',
