@@ -277,3 +277,50 @@ def test_a_stranger_who_wrote_becomes_a_lead_with_what_they_wrote(
         page.reload()
         expect(page.get_by_role("heading", name="Wilma Ashby")).to_be_visible()
     expect(note).to_be_visible()
+
+
+def test_who_is_invited_to_a_visit_says_that_they_come(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    page.get_by_role("link", name="Diary", exact=True).click()
+    expect(page.get_by_role("heading", level=1, name="Diary")).to_be_visible()
+    page.keyboard.press("n")
+    page.get_by_role("combobox", name="Customer", exact=True).press_sequentially("stone")
+    expect(page.get_by_role("option", name=re.compile("Stonebeck Farm"))).to_be_visible()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    page.keyboard.type("Look at the trellis")
+    page.get_by_role("checkbox", name="a visit").press("Space")
+    page.get_by_role("textbox", name=re.compile("^Where, if")).press_sequentially("North gate")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name=re.compile("Stonebeck Farm: Look at the trellis")).press(
+        "Enter"
+    )
+    page.get_by_role("button", name="Invite to: Look at the trellis").press("Enter")
+    form = page.get_by_role("form", name="Invite to: Look at the trellis")
+    subject = form.get_by_role("textbox", name="Subject")
+    expect(subject).to_have_value(re.compile("^Visit on "))
+    expect(form.get_by_role("textbox", name="Words")).to_have_value(re.compile("North gate"))
+    expect(form.get_by_role("checkbox", name="invitation.ics")).to_be_checked()
+    sent = subject.input_value()
+    page.keyboard.press("Control+Enter")
+    expect(page.get_by_text(re.compile(" is invited$"))).to_be_visible()
+    boxes = mailboxes(stack)
+    for _ in range(60):
+        if f"<h2>{sent}<" in boxes.get(f"/?of={buyers_box(boxes)}").text:
+            break
+        page.wait_for_timeout(500)
+    answer(boxes, sent, "comes")
+    comes = page.get_by_text(re.compile(" comes$"))
+    for _ in range(30):
+        place(page, "Today")
+        page.go_back()
+        page.get_by_role("button", name=re.compile("Stonebeck Farm: Look at the trellis")).press(
+            "Enter"
+        )
+        expect(page.get_by_text(re.compile(" (is invited|comes)$"))).to_be_visible()
+        if comes.is_visible():
+            break
+        page.wait_for_timeout(1000)
+    expect(comes).to_be_visible()

@@ -7,7 +7,7 @@ import { useAct } from '@/kit/act/useAct'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import FileButton from '@/kit/form/FileButton.vue'
-import { addDays, day as asDay, todayIso, weekdayName } from '@/kit/format/format'
+import { addDays, day as asDay, todayIso, weekday, weekdayName } from '@/kit/format/format'
 import { useKeys } from '@/kit/keys/useKeys'
 import ExportLinks from '@/kit/list/ExportLinks.vue'
 import FindField from '@/kit/list/FindField.vue'
@@ -91,7 +91,7 @@ async function moveBy(row: Row, by: 1 | -1): Promise<void> {
   await nextTick()
   document.querySelector<HTMLElement>(`[data-entry="${row.id}"]`)?.focus()
 }
-const weekdayOf = (day: string, n: number) => (week.value ? weekdayName(n, 'short') : weekdayName((new Date(`${day}T12:00Z`).getUTCDay() + 6) % 7)) // prettier-ignore
+const weekdayOf = (day: string) => weekdayName(weekday(day), week.value ? 'short' : 'long')
 useKeys(() => ({
   title: t('diary.page.title'),
   keys: [
@@ -189,7 +189,7 @@ const print = () => window.print()
         >
           <h2>
             <span class="ring" aria-hidden="true" />
-            <span>{{ weekdayOf(day, n) }}</span> {{ asDay(day) }}
+            <span>{{ weekdayOf(day) }}</span> {{ asDay(day) }}
           </h2>
           <DiaryEntry
             v-for="row in rows"

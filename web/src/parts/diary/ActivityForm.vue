@@ -135,7 +135,7 @@ defineExpose({ focus })
           maxlength="1000"
           whole
           :options="named"
-          :aria-label="words"
+          :aria-label="person ? words : t(`diary.kinds.${form.kind}`)"
           :placeholder="words"
         />
       </span>
