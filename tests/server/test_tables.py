@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from openpyxl import Workbook
 import pytest
 
-from apps import table_reader, tables
+from apps import killable, table_reader, tables
 from apps.errors import Invalid
 from apps.table_reader import rows_of
 from apps.tables import read_table, refuse_formulas
@@ -159,7 +159,7 @@ def test_a_dimension_that_lies_makes_no_rows() -> None:
 
 
 def test_a_reader_that_does_not_end_is_killed(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(tables, "LONGEST_SECONDS", 0.01)
+    monkeypatch.setattr(killable, "LONGEST_SECONDS", 0.01)
     with pytest.raises(Invalid) as refused:
         read_table("x.csv", b"a;b\n1;2\n")
     assert refused.value.facts["what"] == "endless"

@@ -146,7 +146,7 @@ def test_a_follow_up_is_given_to_a_colleague_and_taken_back(world: World, as_ils
     assert (given["who"], given["who_id"]) == (world.tomas.name, world.tomas.pk)
     # It is on his Today, without a way to a deal that he may not see, and off hers.
     (stop,) = tomas("get", "today")["follow_ups"]
-    assert (stop["title"], stop["to"]) == ("Ring", "")
+    assert (stop["title"], stop["to"]) == ("Ring", f"/diary?day={stop['on']}")
     assert as_ilse("get", "today")["follow_ups"] == []
     # The deal is hers: she takes it back. He does not give away what is hers alone.
     back = as_ilse("patch", path, {"version": 2, "owner_id": world.ilse.pk})

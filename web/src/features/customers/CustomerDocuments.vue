@@ -6,7 +6,7 @@ import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
 import { me } from '@/api/session'
 import { day, figure, todayIso } from '@/kit/format/format'
-import DayField from '@/kit/form/DayField.vue'
+import DaysFilter from '@/kit/list/DaysFilter.vue'
 import FindField from '@/kit/list/FindField.vue'
 import ListPages from '@/kit/list/ListPages.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
@@ -61,19 +61,7 @@ function all(): void {
         :label="t('customers.documents.kind')"
       />
       <FindField v-model="filters.words.value" :label="t('customers.documents.find')" />
-      <DayField
-        v-for="end in ['since', 'until'] as const"
-        :key="end"
-        class="day"
-        :model-value="filters[end].value || null"
-        :label="t(`customers.documents.${end}`)"
-        :placeholder="t(`customers.documents.${end}`)"
-        bare
-        small
-        clearable
-        behind
-        @update:model-value="(picked) => (filters[end].value = picked ?? '')"
-      />
+      <DaysFilter v-model:since="filters.since.value" v-model:until="filters.until.value" />
       <ElButton v-if="narrowed" size="small" text @click="all">{{
         t('customers.documents.allAgain')
       }}</ElButton>
@@ -111,8 +99,5 @@ function all(): void {
   gap: 8px;
   align-items: center;
   margin-bottom: 8px;
-}
-.day {
-  width: 120px;
 }
 </style>

@@ -5,9 +5,9 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, take } from '@/api/client'
 import type { operations } from '@/api/schema'
-import DayField from '@/kit/form/DayField.vue'
 import { day, figure } from '@/kit/format/format'
 import { counted } from '@/kit/list/counted'
+import DaysFilter from '@/kit/list/DaysFilter.vue'
 import FindField from '@/kit/list/FindField.vue'
 import ListPages from '@/kit/list/ListPages.vue'
 import SegmentFilter from '@/kit/list/SegmentFilter.vue'
@@ -62,19 +62,7 @@ const print = () => window.print()
         :label="t('customers.happened.kind')"
       />
       <FindField v-model="filters.words.value" :label="t('customers.happened.find')" />
-      <DayField
-        v-for="end in ['since', 'until'] as const"
-        :key="end"
-        class="day"
-        :model-value="filters[end].value || null"
-        :label="t(`customers.documents.${end}`)"
-        :placeholder="t(`customers.documents.${end}`)"
-        bare
-        small
-        clearable
-        behind
-        @update:model-value="(picked) => (filters[end].value = picked ?? '')"
-      />
+      <DaysFilter v-model:since="filters.since.value" v-model:until="filters.until.value" />
     </div>
     <LoadState v-if="!data" :error="error" :rows="8" @again="refetch()" />
     <EmptyState
@@ -122,10 +110,6 @@ const print = () => window.print()
 }
 .top p {
   flex: 1;
-}
-.day {
-  width: 120px;
-  margin: 0;
 }
 .stale {
   opacity: 0.55;

@@ -139,8 +139,6 @@ export default {
     title: 'Documents',
     kind: 'Kind of document',
     find: 'Number, title or text of a line',
-    since: 'from',
-    until: 'to',
     allAgain: 'Show all',
     quote: 'Quote',
     order: 'Order',

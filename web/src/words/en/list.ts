@@ -1,4 +1,6 @@
 export default {
+  since: 'from',
+  until: 'to',
   pages: 'Pages',
   over: 'more than {n}',
   narrow: 'Narrow the filter to see what it sums to',
