@@ -60,7 +60,9 @@ def test_a_call_is_noted_by_the_keyboard_and_a_person_who_left_comes_back(
     expect(page.get_by_label("What did Ida Wren say?")).to_be_focused()
     page.keyboard.type("Wants wire by Friday")
     page.keyboard.press("Enter")
-    expect(page.locator("li", has_text="Wants wire by Friday").filter(has_text="Ida Wren")).to_be_visible()
+    expect(
+        page.locator("li", has_text="Wants wire by Friday").filter(has_text="Ida Wren")
+    ).to_be_visible()
 
     page.get_by_role("button", name="Change Ida Wren").click()
     page.get_by_role("button", name="Has left").click()

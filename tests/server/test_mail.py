@@ -325,7 +325,10 @@ def test_words_are_kept_in_editions_and_taken_back(
     own = as_ilse("get", "mail-words/editions", kind="quote", language="en")
     assert [row["body"] for row in own] == ["", "Hi {contact}"]
     assert as_ilse("get", "mail-words/editions", kind="quote", language="de") == []
-    assert world.call(world.joren).status("get", "mail-words/editions", kind="quote", language="en") == 403
+    assert (
+        world.call(world.joren).status("get", "mail-words/editions", kind="quote", language="en")
+        == 403
+    )
 
 
 def test_another_contact_is_greeted_by_name(

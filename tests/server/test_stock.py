@@ -24,6 +24,7 @@ from apps.quotes.flows.saving import save_draft
 from apps.quotes.flows.starting import start_quote
 from apps.quotes.models import Revision
 from apps.quotes.pricing.question import DraftLine
+from apps.stock.calendars import workdays
 from apps.stock.intake import take_in_changes
 from apps.stock.models import APART, TAKEN_IN, ChangeFeed, Depot, Level, SetAside, Substitute
 from apps.stock.progress import move_on, resync
@@ -73,9 +74,9 @@ def depot(world: World) -> Depot:
 
 
 def weekday(days: int) -> date:
-    """A working day so many days from now, or the first after it."""
-    day = timezone.localdate() + timedelta(days=days)
-    return day + timedelta(days=max(0, 7 - day.weekday()) if day.weekday() > 4 else 0)
+    """A working day of Northgate so many days from now, or the first after it."""
+    today = timezone.localdate()
+    return workdays("QF", "", today).first_from(today + timedelta(days=days))
 
 
 def ask(caller: Caller, revision: Revision, *lines: dict[str, Any], **more: Any) -> Any:
