@@ -13,7 +13,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
-from api.diary import ActivityOut, activity_out, told_of
+from api.diary import ActivityOut, activity_out
 from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
 from api.schemas import Schema
@@ -56,6 +56,7 @@ from apps.deals.queries import (
     weighted,
 )
 from apps.diary.models import FOLLOW_UP
+from apps.diary.queries import with_people
 from apps.diary.stale import looked_after, stale, why_stale
 from apps.forecast.learning import experience, learnt_of
 from apps.listing import count, in_batches, in_order, sorts_for
@@ -416,7 +417,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         probability_reason=row.probability_reason,
         contact=ContactOut.from_orm(row.contact) if row.contact else None,
         contacts=contacts,
-        activities=[activity_out(a) for a in told_of(row.activities.all())[:200]],
+        activities=[activity_out(a) for a in with_people(row.activities.all())[:200]],
         quotes=[
             _deal_quote(quote, on, current=quote.pk == current, issued=quote.pk in issued)
             for quote in quotes

@@ -25,17 +25,16 @@ from apps.diary.flows import (
     see,
 )
 from apps.diary.models import FOLLOW_UP, MENTIONED, Activity
-from apps.diary.queries import filter_activities, seen_activities, shown
+from apps.diary.queries import SORTS, filter_activities, seen_activities, shown
 from apps.listing import count, in_batches, in_order
 from apps.people.access import owns, sells
-from apps.people.models import User, beside_name
+from apps.people.models import User
 
 router = Router(tags=["diary"])
 Kind = Literal["call", "visit", "note", "follow_up"]
 Word = Annotated[str, StringConstraints(max_length=200)]
 Where = Annotated[str, StringConstraints(max_length=160)]
 Minutes = Annotated[int, Field(ge=1, le=MOST_MINUTES)]
-ORDER = {"day": "day"}
 
 
 class ToldOut(Schema):
@@ -77,12 +76,6 @@ class ActivityOut(Schema):
     told: list[ToldOut]
     invited: list[InvitedOut]
     version: int
-
-
-def told_of(rows: QuerySet[Activity]) -> QuerySet[Activity]:
-    """Activities with the people that they name. Three queries."""
-    named = rows.select_related("owner", "asked_by", "contact")
-    return named.defer(*beside_name("owner")).prefetch_related("told__who", "invited")
 
 
 def activity_out(row: Activity) -> ActivityOut:
@@ -178,7 +171,7 @@ def _rows(person: User, rows: Collection[Activity]) -> list[DiaryRow]:
 def diary(request: HttpRequest, filters: Query[DiaryFilters]) -> DiaryPage:
     """A page of the diary, by days. A constant number of queries."""
     person = who(request)
-    found = count(in_order(_filtered(person, filters), "day", ORDER, "day"))
+    found = count(in_order(_filtered(person, filters), "day", SORTS, "day"))
     span, facts = paged(found, filters.page)
     return DiaryPage(rows=_rows(person, found.page(span, shown())), **facts)
 
@@ -192,7 +185,7 @@ def export(
 ) -> HttpResponseBase:
     """The filtered diary as a file."""
     person = who(request)
-    found = in_order(_filtered(person, filters), "day", ORDER, "day")
+    found = in_order(_filtered(person, filters), "day", SORTS, "day")
     known = [
         Column("Day", "day"),
         Column("At", "starts"),

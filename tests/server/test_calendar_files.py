@@ -67,6 +67,14 @@ def test_what_was_called_off_is_not_read_and_what_repeats_is_read_once(as_ilse: 
     assert (row["text"], row["repeats"]) == ("Weekly", True)
 
 
+def test_days_at_the_ends_of_time_are_read_or_left_out_and_stop_nothing(as_ilse: Caller) -> None:
+    early = "UID:1\nDTSTART;VALUE=DATE:09990105\nSUMMARY:Early"
+    beyond = "UID:2\nDTSTART:99991231T235900Z\nSUMMARY:Beyond the house's clock"
+    plain = "UID:3\nDTSTART;VALUE=DATE:20270105\nSUMMARY:Plain"
+    answer = read(as_ilse, calendar(early, beyond, plain))
+    assert [row["day"] for row in answer.json()] == ["0999-01-05", "2027-01-05"]
+
+
 def test_with_whom_it_is_follows_from_who_comes_and_else_from_the_name(
     world: World, as_ilse: Caller, maren: Contact
 ) -> None:

@@ -103,6 +103,16 @@ def test_it_is_handed_back_with_a_word_and_is_theirs_again(
     assert (answer.status_code, answer.json()["code"]) == (422, "nobody_asked")
 
 
+def test_what_is_given_on_is_still_heard_of_by_who_asked_first(
+    world: World, as_ilse: Caller, as_tomas: Caller
+) -> None:
+    made = asked(world, as_ilse)
+    given = change(as_tomas, made, owner_id=world.petra.pk)
+    assert (given["who"], given["asked_by"]) == (world.petra.name, world.ilse.name)
+    change(world.call(world.petra), given, done=True)
+    assert told(as_ilse) == [("told_done", world.petra.name, "")]
+
+
 def test_only_a_follow_up_is_given_away_and_only_to_a_colleague(
     world: World, as_ilse: Caller
 ) -> None:

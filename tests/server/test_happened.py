@@ -55,6 +55,16 @@ def test_mails_calls_and_papers_stand_in_one_line_the_newest_first(
     assert said == sorted(said, key=lambda row: (row["day"], row["at"]), reverse=True)
 
 
+def test_a_colleagues_deal_is_named_and_leads_nowhere(world: World, as_ilse: Caller) -> None:
+    noted(as_ilse, world, deal_id=world.deal.pk)
+    (row,) = happened(as_ilse, world)
+    assert (row["title"], row["to"]) == (world.deal.title, f"/deals/{world.deal.pk}")
+    world.deal.owner = world.tomas
+    world.deal.save()
+    (row,) = happened(as_ilse, world)
+    assert (row["title"], row["to"]) == (world.deal.title, "")
+
+
 def test_what_is_only_planned_or_a_draft_did_not_happen(world: World, as_ilse: Caller) -> None:
     body = {"kind": "follow_up", "text": "Ring", "due_on": f"{world.today}"}
     made = as_ilse("post", "activities", {**body, "customer_id": world.customer.pk})

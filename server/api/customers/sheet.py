@@ -12,7 +12,7 @@ from ninja import Router
 from api.customers.buys import AgreementOut, agreements_of
 from api.customers.scope import customers_of
 from api.deals import ContactOut, DealRow, deal_row
-from api.diary import ActivityOut, activity_out, told_of
+from api.diary import ActivityOut, activity_out
 from api.groups import GroupOut, group_out
 from api.schemas import Schema
 from api.shapes import PathId, sure_money, today, who
@@ -20,6 +20,7 @@ from api.standing import StandingOut, standing_now
 from apps.customers.models import Customer
 from apps.customers.payment import payment_of
 from apps.deals.queries import deals_of
+from apps.diary.queries import with_people
 from apps.diary.stale import looked_after
 from apps.ledger.balances import PATIENCE
 from apps.ledger.flows import early_of, open_parts, paid_on_days
@@ -240,7 +241,7 @@ def _deals(person: User, row: Customer, on: date) -> list[DealRow]:
 
 
 def _activities(row: Customer) -> list[ActivityOut]:
-    return [activity_out(each) for each in told_of(row.activities.all())[:30]]
+    return [activity_out(each) for each in with_people(row.activities.all())[:30]]
 
 
 def _whole_days(paid: Iterable[PaidAfter]) -> str | None:

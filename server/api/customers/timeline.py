@@ -21,7 +21,8 @@ from apps.customers.models import Customer
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.listing import MOST, Span
 from apps.mail.models import Message, Received
-from apps.people.access import pick, sells
+from apps.people.access import owns, pick, sells
+from apps.people.models import User
 from routecore.reading.letters import fresh
 
 router = Router(tags=["customers"])
@@ -134,7 +135,8 @@ def _arrived(row: Received) -> TimelineRow:
     )
 
 
-def _activity(row: Activity) -> TimelineRow:
+def _activity(row: Activity, person: User) -> TimelineRow:
+    """A colleague's deal is named and leads nowhere."""
     on_its_day = timezone.localdate(row.created_at) == row.day
     moment: datetime | date = row.done_at or (row.created_at if on_its_day else row.day)
     return _row(
@@ -145,36 +147,37 @@ def _activity(row: Activity) -> TimelineRow:
         whom=row.contact.name if row.contact else "",
         title=row.deal.title if row.deal else "",
         words=row.text,
-        to=f"/deals/{row.deal_id}" if row.deal_id else "",
+        to=f"/deals/{row.deal_id}" if row.deal and owns(person, row.deal.owner_id) else "",
     )
 
 
-SAID = {
-    "mail": _Part(
-        Message.objects.select_related("who"),
-        "customer",
-        F("created_at"),
-        lambda w: Q(subject__icontains=w) | Q(body__icontains=w),
-        _mail,
-    ),
-    "arrived": _Part(
-        Received.objects.select_related("contact"),
-        "customer",
-        F("written_at"),
-        lambda w: Q(subject__icontains=w) | Q(text__icontains=w),
-        _arrived,
-    ),
-    "noted": _Part(
-        Activity.objects.exclude(kind=FOLLOW_UP, done_at=None).select_related(
-            "owner", "contact", "deal"
+def _said(person: User) -> dict[str, _Part]:
+    return {
+        "mail": _Part(
+            Message.objects.select_related("who"),
+            "customer",
+            F("created_at"),
+            lambda w: Q(subject__icontains=w) | Q(body__icontains=w),
+            _mail,
         ),
-        "customer",
-        # What was noted later than it was stands on the day it was.
-        Coalesce(F("done_at"), Least(F("created_at"), _on(F("day")))),
-        lambda w: Q(text__icontains=w) | Q(deal__title__icontains=w),
-        _activity,
-    ),
-}
+        "arrived": _Part(
+            Received.objects.select_related("contact"),
+            "customer",
+            F("written_at"),
+            lambda w: Q(subject__icontains=w) | Q(text__icontains=w),
+            _arrived,
+        ),
+        "noted": _Part(
+            Activity.objects.exclude(kind=FOLLOW_UP, done_at=None).select_related(
+                "owner", "contact", "deal"
+            ),
+            "customer",
+            # What was noted later than it was stands on the day it was.
+            Coalesce(F("done_at"), Least(F("created_at"), _on(F("day")))),
+            lambda w: Q(text__icontains=w) | Q(deal__title__icontains=w),
+            lambda row: _activity(row, person),
+        ),
+    }
 
 
 def _paper(kind: DocumentKind, on: date) -> _Part:
@@ -194,11 +197,11 @@ def _paper(kind: DocumentKind, on: date) -> _Part:
     return _Part(kind.rows.filter(kind.told), kind.customer, _on(kind.on), kind.holds, shown)
 
 
-def _parts(asked: TimelineIn, on: date) -> dict[str, _Part]:
+def _parts(asked: TimelineIn, person: User, on: date) -> dict[str, _Part]:
     papers = {name: _paper(kind, on) for name, kind in kinds_on(on).items()}
     if asked.kind == "said":
-        return SAID
-    return papers if asked.kind == "papers" else {**SAID, **papers}
+        return _said(person)
+    return papers if asked.kind == "papers" else {**_said(person), **papers}
 
 
 def _keys(name: str, part: _Part, customer: Customer, asked: TimelineIn) -> QuerySet[Any]:
@@ -219,10 +222,10 @@ def _midnight(day: date) -> datetime:
 
 
 def timeline_of(
-    customer: Customer, asked: TimelineIn, on: date
+    customer: Customer, asked: TimelineIn, person: User, on: date
 ) -> tuple[list[TimelineRow], dict[str, Any]]:
     """A page of it and its facts. A query, and one for each kind on the page."""
-    parts = _parts(asked, on)
+    parts = _parts(asked, person, on)
     first, *others = [_keys(name, part, customer, asked) for name, part in parts.items()]
     together = first.union(*others, all=True).order_by("-moment", "what", "-pk")
     found = list(together[: MOST + 1])
@@ -248,5 +251,5 @@ def timeline(request: HttpRequest, customer_id: PathId, asked: Query[TimelineIn]
     person = who(request)
     sells(person)
     customer = pick(customers_of(person), customer_id, "customer")
-    rows, facts = timeline_of(customer, asked, today())
+    rows, facts = timeline_of(customer, asked, person, today())
     return TimelinePage(rows=rows, **facts)

@@ -39,7 +39,7 @@ def read(body: bytes, zone: ZoneInfo, most: int) -> dict[str, Any]:
         raise Refusal("unreadable", what="ics") from error
     found: list[dict[str, Any]] = []
     for event in (each for calendar in calendars for each in calendar.walk("VEVENT")):
-        told = _event(event, zone)
+        told = _event_or_none(event, zone)
         if told is None:
             continue
         found.append(told)
@@ -50,6 +50,14 @@ def read(body: bytes, zone: ZoneInfo, most: int) -> dict[str, Any]:
 
 def _method(calendars: Any) -> str:
     return _text(calendars[0].get("method") if calendars else "").upper()
+
+
+def _event_or_none(event: Any, zone: ZoneInfo) -> dict[str, Any] | None:
+    """None for a time that no clock of the house shows, at the end of all days, as well."""
+    try:
+        return _event(event, zone)
+    except (OverflowError, ValueError, TypeError):
+        return None
 
 
 def _event(event: Any, zone: ZoneInfo) -> dict[str, Any] | None:
@@ -63,7 +71,7 @@ def _event(event: Any, zone: ZoneInfo) -> dict[str, Any] | None:
         "uid": _text(event.get("uid"))[:LONGEST_UID],
         "sequence": _count(event.get("sequence")),
         "text": _text(event.get("summary")),
-        "day": f"{begins:%Y-%m-%d}",
+        "day": begins.isoformat()[:10],
         "starts": f"{begins:%H:%M}" if isinstance(begins, datetime) else "",
         "minutes": _minutes(event, start, zone) if isinstance(start, datetime) else 0,
         "where": _text(event.get("location")),

@@ -58,7 +58,7 @@ def events_in(who: User, file: str, body: bytes) -> list[Event]:
     sells(who)
     if len(body) > MOST_BYTES:
         raise Invalid("too_big", path="file")
-    if not file.lower().endswith((".ics", ".ical", ".ifb")):
+    if not file.lower().endswith((".ics", ".ical")):
         raise Invalid("unknown_format", path="file", facts={"what": "calendar"})
     told = told_by(READER, {"zone": settings.TIME_ZONE, "most": MOST}, body)["events"]
     known = _known(who, [each["uid"] for each in told])
@@ -88,7 +88,7 @@ class _With:
         self._by_address = {
             row.email.lower(): row.customer for row in people.select_related("customer")
         }
-        names = mine.filter(owner=who).order_by("-pk")[:MOST_NAMES]
+        names = mine.filter(owner=who).only("name").order_by("-pk")[:MOST_NAMES]
         self._by_name = {row.name.casefold(): row for row in names if len(row.name) >= SHORTEST}
 
     def of(self, event: dict[str, Any]) -> Customer | None:

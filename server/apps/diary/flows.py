@@ -212,8 +212,11 @@ def _hand_back(who: User, activity: Activity, word: str, now: datetime) -> None:
 
 def _give(who: User, activity: Activity, owner_id: int) -> None:
     owner = pick(colleagues_of(who), owner_id, "person")
-    # Given back to who asked for it, nobody asks for it any more.
-    activity.asked_by = None if owner in (who, activity.asked_by) else who
+    # Given back to who asked for it, nobody asks for it any more; given on, it is still theirs to hear of.
+    if owner == activity.asked_by:
+        activity.asked_by = None
+    elif activity.asked_by is None and owner != who:
+        activity.asked_by = who
     activity.owner = owner
 
 

@@ -51,7 +51,12 @@ def filter_activities(
     return WORDS.find(rows, words)
 
 
+def with_people(rows: QuerySet[Activity]) -> QuerySet[Activity]:
+    """With the people that they name, what was told of them and who is invited. Three queries."""
+    named = rows.select_related("owner", "asked_by", "contact")
+    return named.defer(*beside_name("owner")).prefetch_related("told__who", "invited")
+
+
 def shown() -> QuerySet[Activity]:
-    """As they are read: with people, customer, deal, and what was told of them."""
-    rows = Activity.objects.select_related("owner", "asked_by", "customer", "deal", "contact")
-    return rows.defer(*beside_name("owner")).prefetch_related("told__who", "invited")
+    """As the diary reads them: with their customer and deal as well."""
+    return with_people(Activity.objects.select_related("customer", "deal"))

@@ -5,6 +5,8 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Literal
 
+from django.db.models import QuerySet
+
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
 from apps.diary.invitations import invitation
@@ -120,10 +122,7 @@ def newest_of(who: User, kind: str) -> About | None:
             invoices = Invoice.objects.filter(owned(who, "customer__owner"))
             found = invoices.order_by("-pk").values_list("pk", flat=True).first()
         case "visit":
-            visits = Activity.objects.filter(
-                owned(who), owned(who, "customer__owner"), kind=FOLLOW_UP, visit=True, done_at=None
-            )
-            found = visits.order_by("-pk").values_list("pk", flat=True).first()
+            found = _visits(who).order_by("-pk").values_list("pk", flat=True).first()
         case _:
             customers = Customer.objects.filter(owned(who))
             kind, found = "customer", customers.order_by("-pk").values_list("pk", flat=True).first()
@@ -229,11 +228,17 @@ def _invoice(who: User, record: int) -> About:
     )
 
 
-def _visit(who: User, record: int) -> About:
-    rows = Activity.objects.filter(
+def _visits(who: User) -> QuerySet[Activity]:
+    """Visits that lie ahead, at customers whom this person sees."""
+    return Activity.objects.filter(
         owned(who), owned(who, "customer__owner"), kind=FOLLOW_UP, visit=True, done_at=None
     )
-    row = pick(rows.select_related("customer", "deal", "contact", "owner"), record, "follow-up")
+
+
+def _visit(who: User, record: int) -> About:
+    row = pick(
+        _visits(who).select_related("customer", "deal", "contact", "owner"), record, "follow-up"
+    )
     speaks = language_of(row.customer.language)
     when = speaks.day(row.day)
     return About(

@@ -32,7 +32,7 @@ def mime_of(message: Message) -> bytes:
     for each in message.attachments.all():
         content = place_of(each.digest).read_bytes()
         main, _, sub = each.media_type.partition("/")
-        if main == "text":
+        if each.media_type == "text/calendar":
             # An invitation says what it asks for (RFC 6047, 2.4).
             how = {"method": "REQUEST"}
             mail.add_attachment(content.decode(), subtype=sub, filename=each.name, params=how)
