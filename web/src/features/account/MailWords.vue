@@ -109,15 +109,17 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
         <ElInput v-model="body" name="words-body" type="textarea" :rows="8" maxlength="10000" />
       </ElFormItem>
       <p v-if="elsewhere" class="fault" role="alert">{{ elsewhere }}</p>
-      <ElButton native-type="submit" :loading="busy" :disabled="!body.trim()">{{
-        t('account.mail.keep')
-      }}</ElButton>
-      <ElButton :disabled="busy || !body.trim()" @click="tryOn">{{
-        t('account.mail.tryOn')
-      }}</ElButton>
-      <ElButton v-if="mine" text :disabled="busy" @click="keep({ subject: '', body: '' })">{{
-        t('account.mail.takeBack')
-      }}</ElButton>
+      <span class="chips">
+        <ElButton native-type="submit" :loading="busy" :disabled="!body.trim()">{{
+          t('account.mail.keep')
+        }}</ElButton>
+        <ElButton :disabled="busy || !body.trim()" @click="tryOn">{{
+          t('account.mail.tryOn')
+        }}</ElButton>
+        <ElButton v-if="mine" text :disabled="busy" @click="keep({ subject: '', body: '' })">{{
+          t('account.mail.takeBack')
+        }}</ElButton>
+      </span>
     </ElForm>
     <WordEditions :kind="kind" :language="language" :busy="busy" @back="keep" />
     <article v-if="tried" class="tried" :aria-label="t('account.mail.tryOn')">
@@ -144,8 +146,8 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
   gap: 8px 16px;
   margin-top: 18px;
 }
-.el-button + .el-button {
-  margin-left: 8px;
+.chips .el-button {
+  margin: 6px 0 0;
 }
 .tried {
   margin-top: 14px;

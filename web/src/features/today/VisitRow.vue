@@ -26,7 +26,7 @@ function keyed(event: KeyboardEvent): void {
         ><b>{{ visit.customer }}</b></RouterLink
       >
       <b v-else>{{ visit.customer }}</b>
-      <b v-if="visit.starts">{{ visit.starts }}</b> {{ visit.text }}
+      <b v-if="visit.starts" class="at">{{ visit.starts }}</b> {{ visit.text }}
       <RouterLink v-if="visit.deal_id" :to="`/deals/${visit.deal_id}`">{{ visit.deal }}</RouterLink>
       <template v-else>{{ visit.deal }}</template>
     </span>
@@ -110,6 +110,9 @@ li::before {
 }
 .done .what {
   color: var(--ink-2);
+}
+.at {
+  margin-left: 8px;
 }
 .where,
 .whom {
