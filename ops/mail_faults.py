@@ -42,7 +42,9 @@ HOUSE = "sales@quillfen.example"
 DOMAIN = "probe.example"
 
 
-def written(stack: Stack, tally: Tally, name: str, numbers: range, faults: list[BaseException]) -> None:
+def written(
+    stack: Stack, tally: Tally, name: str, numbers: range, faults: list[BaseException]
+) -> None:
     """A person's mails, each to an address of its own."""
     try:
         person = Person(stack.url, name, tally, Event())
@@ -141,7 +143,8 @@ def settle(stack: Stack, wanted_in: int) -> None:
 def came_in(stack: Stack) -> Counter[str]:
     """How often each mail of a customer is kept."""
     rows = ask_database(
-        stack, f"SELECT mark, COUNT(*) FROM mail_received WHERE mark LIKE '%@{DOMAIN}>' GROUP BY mark"
+        stack,
+        f"SELECT mark, COUNT(*) FROM mail_received WHERE mark LIKE '%@{DOMAIN}>' GROUP BY mark",
     )
     return Counter({mark: int(count) for mark, count in rows})
 
