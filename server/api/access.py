@@ -116,7 +116,7 @@ AREAS = (
             "export_targets",
             "set_deal_team",
             *("list_day_visits", "plan_visit", "order_visits"),
-            *("list_diary", "export_diary", "see_told", "get_timeline"),
+            *("list_diary", "export_diary", "list_activities_at", "see_told", "get_timeline"),
             *("read_calendar", "take_events"),
         ),
     ),

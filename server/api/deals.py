@@ -13,7 +13,7 @@ from django.utils import timezone
 from ninja import Query, Router, Status
 from pydantic import Field, StringConstraints
 
-from api.diary import ActivityOut, activity_out
+from api.diary import ActivityOut, activities_out
 from api.export import Column, Seen, as_file
 from api.routes import RouteStop, route_out
 from api.schemas import Schema
@@ -417,7 +417,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         probability_reason=row.probability_reason,
         contact=ContactOut.from_orm(row.contact) if row.contact else None,
         contacts=contacts,
-        activities=[activity_out(a) for a in with_people(row.activities.all())[:200]],
+        activities=activities_out(with_people(row.activities.all())[:200]),
         quotes=[
             _deal_quote(quote, on, current=quote.pk == current, issued=quote.pk in issued)
             for quote in quotes

@@ -1,6 +1,6 @@
 """The diary: calls, visits, notes and follow-ups of oneself and one's team, and what colleagues are told of them."""
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable, Mapping
 from datetime import date, datetime
 from typing import Annotated, Literal
 
@@ -24,13 +24,17 @@ from apps.diary.flows import (
     change_follow_up,
     see,
 )
-from apps.diary.models import FOLLOW_UP, MENTIONED, Activity
-from apps.diary.queries import SORTS, filter_activities, seen_activities, shown
+from apps.diary.models import FOLLOW_UP, MENTIONED, QUOTE, Activity
+from apps.diary.queries import SORTS, filter_activities, seen_activities, shown, with_people
+from apps.ledger.noting import document_at, noted_at
 from apps.listing import count, in_batches, in_order
 from apps.people.access import owns, sells
 from apps.people.models import User
+from apps.quotes.models import Quote
 
 router = Router(tags=["diary"])
+#: Of what was noted at a document so many are told.
+MOST_AT = 100
 Kind = Literal["call", "visit", "note", "follow_up"]
 Word = Annotated[str, StringConstraints(max_length=200)]
 Where = Annotated[str, StringConstraints(max_length=160)]
@@ -53,9 +57,16 @@ class InvitedOut(Schema):
     says: str
 
 
+class ActivityFile(Schema):
+    """A file that lies with it."""
+
+    id: int
+    name: str
+
+
 class ActivityOut(Schema):
     """What was done, or is to do. ``asked_by``: the colleague who gave it to whose it is; ``starts``: hours and minutes
-    of the house's clock."""
+    of the house's clock; ``document``: the number of that where it was noted, with its address ``to``."""
 
     id: int
     kind: str
@@ -75,11 +86,37 @@ class ActivityOut(Schema):
     created_at: datetime
     told: list[ToldOut]
     invited: list[InvitedOut]
+    document: str
+    to: str
+    files: list[ActivityFile]
     version: int
 
 
+def activities_out(rows: Iterable[Activity]) -> list[ActivityOut]:
+    """Activities with their people's names and where they were noted. One query more than theirs, where a quote is
+    among that."""
+    found = list(rows)
+    quotes = [row.record for row in found if row.about == QUOTE]
+    newest = (
+        dict(Quote.objects.filter(pk__in=quotes).values_list("pk", "revision_id")) if quotes else {}
+    )
+    return [_out(row, _address(row, newest)) for row in found]
+
+
 def activity_out(row: Activity) -> ActivityOut:
-    """An activity with its people's names."""
+    """One of them."""
+    return activities_out([row])[0]
+
+
+def _address(row: Activity, newest: Mapping[int, int | None]) -> str:
+    """Where the document stands: of a quote its newest revision; nowhere where that was thrown away."""
+    if row.about == QUOTE:
+        revision = newest.get(row.record or 0)
+        return f"/quotes/{revision}" if revision else ""
+    return f"/{row.about}s/{row.record}" if row.about else ""
+
+
+def _out(row: Activity, to: str) -> ActivityOut:
     return ActivityOut(
         id=row.pk,
         kind=row.kind,
@@ -104,6 +141,13 @@ def activity_out(row: Activity) -> ActivityOut:
         ],
         invited=[
             InvitedOut(name=each.name or each.address, says=each.says) for each in row.invited.all()
+        ],
+        document=row.document,
+        to=to,
+        files=[
+            ActivityFile(id=each.pk, name=each.name)
+            for each in row.files.all()
+            if each.removed_at is None
         ],
         version=row.version,
     )
@@ -147,12 +191,12 @@ def _filtered(person: User, filters: DiaryFilters) -> QuerySet[Activity]:
     return filter_activities(seen_activities(person), **given)
 
 
-def _row(person: User, row: Activity, helped: Collection[int]) -> DiaryRow:
+def _row(person: User, row: Activity, told: ActivityOut, helped: Collection[int]) -> DiaryRow:
     of_customer = owns(person, row.customer.owner_id)
     of_deal = row.deal is not None and (owns(person, row.deal.owner_id) or row.deal_id in helped)
     mine = owns(person, row.owner_id) or of_customer
     return DiaryRow(
-        **activity_out(row).model_dump(),
+        **{**told.model_dump(), "to": told.to if of_customer else ""},
         customer_id=row.customer_id if of_customer else None,
         customer=row.customer.name,
         deal_id=row.deal_id if of_deal else None,
@@ -164,7 +208,10 @@ def _row(person: User, row: Activity, helped: Collection[int]) -> DiaryRow:
 
 def _rows(person: User, rows: Collection[Activity]) -> list[DiaryRow]:
     helped = set(helped_by(person).values_list("pk", flat=True))
-    return [_row(person, row, helped) for row in rows]
+    return [
+        _row(person, row, told, helped)
+        for row, told in zip(rows, activities_out(rows), strict=True)
+    ]
 
 
 @router.get("/diary", response=DiaryPage, operation_id="list_diary")
@@ -192,6 +239,7 @@ def export(
         Column("Kind", "kind"),
         Column("Customer", "customer"),
         Column("Deal", "deal"),
+        Column("Document", "document"),
         Column("What", "text"),
         Column("Where", "where"),
         Column("Whose", "who"),
@@ -211,10 +259,13 @@ class NextStepIn(BaseModel):
 
 
 class NewActivity(Schema):
-    """A call, visit or note of a day, today where none is given; or a follow-up. ``then``: what comes next."""
+    """A call, visit or note of a day, today where none is given; or a follow-up. ``about`` a document by its key
+    ``record``, which says whose customer and deal it is. ``then``: what comes next."""
 
     kind: Kind
     text: Text
+    about: Literal["quote", "order", "invoice"] | None = None
+    record: Id | None = None
     deal_id: Id | None = None
     customer_id: Id | None = None
     contact_id: Id | None = None
@@ -231,9 +282,22 @@ class NewActivity(Schema):
 @router.post("/activities", response={201: ActivityOut}, operation_id="add_activity")
 def new_activity(request: HttpRequest, data: NewActivity) -> Status[ActivityOut]:
     """Note or plan something, and what comes next."""
-    noted = Noted(**data.model_dump(exclude={"then"}))
+    person = who(request)
+    noted = Noted(**data.model_dump(exclude={"about", "record", "then"}))
     then = Noted(kind=FOLLOW_UP, **data.then.model_dump()) if data.then else None
-    return Status(201, activity_out(add_activity(who(request), noted, then)))
+    at = document_at(person, data.about, data.record or 0) if data.about else None
+    return Status(201, activity_out(add_activity(person, noted, then, at=at)))
+
+
+@router.get(
+    "/activities/{about}/{record}", response=list[ActivityOut], operation_id="list_activities_at"
+)
+def at_document(
+    request: HttpRequest, about: Literal["quote", "order", "invoice"], record: PathId
+) -> list[ActivityOut]:
+    """What was noted at a document, the newest first. A constant number of queries."""
+    rows = noted_at(who(request), about, record)
+    return activities_out(with_people(rows)[:MOST_AT])
 
 
 class FollowUpChange(Schema):

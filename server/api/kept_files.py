@@ -22,7 +22,7 @@ from apps.people.models import User
 from apps.quotes.models import QuoteLine
 
 router = Router(tags=["files"])
-Kind = Literal["customer", "deal", "quote", "order"]
+Kind = Literal["customer", "deal", "quote", "order", "activity"]
 
 
 class KeptFileOut(Schema):

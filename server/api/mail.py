@@ -83,7 +83,8 @@ class MailFile(Schema):
 
 
 class MailOut(Schema):
-    """A mail of ours and how far it came; ``said`` is the server's answer or what went wrong."""
+    """A mail of ours and how far it came; ``said`` is the server's answer or what went wrong. ``elsewhere``: it was
+    written and sent with another program."""
 
     id: int
     version: int
@@ -102,6 +103,7 @@ class MailOut(Schema):
     sent_at: datetime | None
     next_try_at: datetime | None
     settled_by: str
+    elsewhere: bool
 
 
 def _shown(person: User) -> QuerySet[Message]:
@@ -135,6 +137,7 @@ def mail_out(row: Message) -> MailOut:
         sent_at=row.sent_at,
         next_try_at=row.next_try_at if row.state == "waiting" else None,
         settled_by=row.settled_by.name if row.settled_by else "",
+        elsewhere=row.elsewhere,
     )
 
 

@@ -10,7 +10,7 @@ from ninja import Query, Router
 
 from api.schemas import Schema
 from api.shapes import Id, today, who
-from apps.diary.models import FOLLOW_UP, Activity
+from apps.diary.models import QUOTE, Activity
 from apps.mail.about import About, Writes, about_of, values_of
 from apps.mail.flows import arrived_of
 from apps.mail.models import Received
@@ -173,6 +173,6 @@ def _planned(about: About) -> date | None:
     if about.revision is None:
         return None
     rows = Activity.objects.filter(
-        kind=FOLLOW_UP, document=about.revision.quote.number, done_at=None, due_on__isnull=False
+        record=about.revision.quote_id, about=QUOTE, asks=True, done_at=None, due_on__isnull=False
     )
     return rows.order_by("due_on").values_list("due_on", flat=True).first()

@@ -461,35 +461,32 @@ def _clear(order: Order, then: datetime) -> None:
     answer_order_sign_off(lead, asked.pk, granted=True, comment="Go on.", now=then)
 
 
+#: What was said and is to do: the deal, what kind, the words, days until it is due.
+NOTED = (
+    ("New frost line, north field", "visit",
+     "Walked the north field with Maren. Wants candles before the first frost.", None),
+    ("New frost line, north field", "note",
+     "Jory pays late when the season is slow; agree the terms first.", None),
+    ("Replace the drip lines", "call", "Piers waits for the trial results.", None),
+    ("Replace the drip lines", "follow_up", "Ask Piers for the trial results", -2),
+    ("Drip irrigation, 11 ha", "follow_up", "Call Rafe about the phasing", 0),
+    ("Trellis for the new block", "follow_up", "Send Ines the drawing of the end posts", 0),
+    ("Members' winter order", "follow_up", "Collect the members' lists", 5),
+    ("Posts and wire for 6 ha", "call", "Edda compares with last year's price.", None),
+)  # fmt: skip
+#: Visits: the deal, the words, days until it is, at which hour.
+VISITS = (
+    ("New frost line, north field", "Measure the north field with Maren", 1, time(9, 30)),
+    ("Posts and wire for 6 ha", "Look at the end posts", 2, time(14, 0)),
+)
+
+
 def _diary(today: date) -> None:
-    """What was said, and what is to do."""
-    for title, kind, text, days in (
-        (
-            "New frost line, north field",
-            "visit",
-            "Walked the north field with Maren. Wants candles before the first frost.",
-            None,
-        ),
-        (
-            "New frost line, north field",
-            "note",
-            "Jory pays late when the season is slow; agree the terms first.",
-            None,
-        ),
-        ("Replace the drip lines", "call", "Piers waits for the trial results.", None),
-        ("Replace the drip lines", "follow_up", "Ask Piers for the trial results", -2),
-        ("Drip irrigation, 11 ha", "follow_up", "Call Rafe about the phasing", 0),
-        ("Trellis for the new block", "follow_up", "Send Ines the drawing of the end posts", 0),
-        ("Members' winter order", "follow_up", "Collect the members' lists", 5),
-        ("Posts and wire for 6 ha", "call", "Edda compares with last year's price.", None),
-    ):
+    for title, kind, text, days in NOTED:
         deal = _deal(title)
         due = today + timedelta(days=days) if days is not None else None
         add_activity(deal.owner, Noted(kind=kind, text=text, deal_id=deal.pk, due_on=due))
-    for title, text, days, starts in (
-        ("New frost line, north field", "Measure the north field with Maren", 1, time(9, 30)),
-        ("Posts and wire for 6 ha", "Look at the end posts", 2, time(14, 0)),
-    ):
+    for title, text, days, starts in VISITS:
         deal = _deal(title)
         due = today + timedelta(days=days)
         noted = Noted(

@@ -22,6 +22,15 @@ PARTSTAT = {"comes": "ACCEPTED", "declines": "DECLINED"}
 REPEATED = ("UID", "DTSTART", "DTEND", "SUMMARY", "SEQUENCE", "ORGANIZER")
 
 
+def written(address: str, to: str, subject: str, words: str) -> bytes:
+    """A mail of whoever owns a box."""
+    mail = EmailMessage(policy=SMTP)
+    mail["From"], mail["To"], mail["Subject"] = address, to, " ".join(subject.split())
+    mail["Date"], mail["Message-ID"] = formatdate(), make_msgid(domain=address.rpartition("@")[2])
+    mail.set_content(words.strip() + "\n")
+    return mail.as_bytes()
+
+
 def answer(letter: Letter, address: str, sample: str, words: str) -> tuple[str, bytes]:
     """Whom it goes to, and the mail: an answer of ``address`` to a letter that lies in its box."""
     to = parseaddr(letter.reply_to or letter.sender)[1]

@@ -11,6 +11,7 @@ from threading import Lock
 
 #: What the mail server can be told to do wrong: put off, refuse whom it is for, take it and hang up without a word.
 FAULTS = {"busy": "puts mail off", "unknown": "knows nobody", "mute": "hangs up without a word"}
+SENT = "Sent"
 _ADDRESS = re.compile(r"[a-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[a-z0-9.-]{1,120}")
 
 
@@ -43,6 +44,12 @@ class Boxes:
         with self.lock:
             self._box(address).add(body)
 
+    def keep_sent(self, address: str, body: bytes) -> None:
+        """Lay a mail that an address sent into its folder of those, as programs of people do."""
+        with self.lock:
+            box = self._box(address)
+            (box.get_folder(SENT) if SENT in box.list_folders() else box.add_folder(SENT)).add(body)
+
     def open(self, address: str) -> None:
         """Make the box of an address, where there is none."""
         with self.lock:
@@ -52,9 +59,13 @@ class Boxes:
         """A mail of a box; None where there is none under this key."""
         return next((each for each in self.letters(address) if each.key == key), None)
 
+    def names(self, address: str) -> bool:
+        """Whether mail can go there."""
+        return bool(_ADDRESS.fullmatch(address.lower())) and ".." not in address
+
     def _box(self, address: str) -> mailbox.Maildir:
         known = address.lower()
-        if not _ADDRESS.fullmatch(known) or ".." in known or "/" in known:
+        if not self.names(known) or "/" in known:
             raise ValueError("no address")
         return mailbox.Maildir(self.folder / "boxes" / known, create=True)
 

@@ -7,7 +7,7 @@ from http import HTTPStatus
 from http.server import ThreadingHTTPServer
 from urllib.parse import parse_qs, quote, urlsplit
 
-from standins.mailbox.answers import SAMPLES, answer
+from standins.mailbox.answers import SAMPLES, answer, written
 from standins.mailbox.box import FAULTS, Boxes, Letter
 from standins.pages import PageHandler, page_server
 
@@ -66,7 +66,20 @@ class Handler(PageHandler):
             return
         if fields.get("fault") in FAULTS:
             self.boxes.turn(fields["fault"])
-        self._go(self._answered(fields) if "key" in fields else "/")
+        if "to" in fields:
+            self._go(self._written(fields))
+        else:
+            self._go(self._answered(fields) if "key" in fields else "/")
+
+    def _written(self, fields: Mapping[str, str]) -> str:
+        """Lay what whoever owns a box writes into the box of whom it goes to, and a copy among what they sent."""
+        of, to = fields.get("of", ""), fields["to"].strip()
+        if of not in dict(self.boxes.addresses()) or not self.boxes.names(to):
+            return "/"
+        body = written(of, to, fields.get("subject", ""), fields.get("words", ""))
+        self.boxes.keep(to, body)
+        self.boxes.keep_sent(of, body)
+        return f"/?of={quote(of)}"
 
     def _answered(self, fields: Mapping[str, str]) -> str:
         """Lay the answer of whoever owns a box into the box of whom it goes to; where to look next."""
@@ -77,6 +90,8 @@ class Handler(PageHandler):
             return "/"
         to, body = answer(letter, of, fields.get("sample", ""), fields.get("words", ""))
         self.boxes.keep(to, body)
+        if fields.get("sample") != "bounce":
+            self.boxes.keep_sent(of, body)
         return f"/?of={quote(of)}"
 
 
@@ -108,7 +123,16 @@ def render(known: list[tuple[str, int]], switches: Mapping[str, bool], token: st
 def render_box(address: str, letters: list[Letter], token: str) -> str:
     """A mailbox, the newest mail first; each can be answered as the one whose box it is."""
     rows = "".join(_letter(letter, address, token) for letter in letters)
-    return f"{HEAD}<p><a href=/>All mailboxes</a> · {escape(address)}</p>{rows}</html>"
+    return (
+        f"{HEAD}<p><a href=/>All mailboxes</a> · {escape(address)}</p>"
+        f"<details><summary>Write</summary><form method=post action=/write>"
+        f"<input type=hidden name=of value='{escape(address)}'>"
+        f"<input type=hidden name=token value='{escape(token)}'>"
+        "<p><input name=to aria-label=To placeholder=To size=34> "
+        "<input name=subject aria-label=Subject placeholder=Subject size=34></p>"
+        "<textarea name=words rows=5 cols=70 aria-label=Words></textarea>"
+        f"<p><button>Send</button></p></form></details>{rows}</html>"
+    )
 
 
 def _letter(letter: Letter, address: str, token: str) -> str:

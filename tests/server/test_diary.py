@@ -259,5 +259,5 @@ def test_the_diary_costs_the_same_queries_for_one_and_for_many(
 ) -> None:
     for n in range(6):
         asked(world, as_ilse, days=n)
-    with django_assert_max_num_queries(9):
+    with django_assert_max_num_queries(10):
         as_ilse("get", "diary", whose="all")

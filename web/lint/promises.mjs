@@ -22,13 +22,14 @@ import ts from 'typescript-eslint'
 process.env.TSESTREE_SINGLE_RUN = 'true'
 const web = dirname(dirname(fileURLToPath(import.meta.url)))
 const copy = join(web, '.typed')
-const SCRIPT = /<script[^>]*>([\s\S]*?)<\/script>/g
+/** Its opening, in whose quotes there may be anything; what is within. */
+const SCRIPT = /(<script(?:"[^"]*"|[^">])*>)([\s\S]*?)<\/script>/g
 
 /** The scripts alone, each in its line; all else is empty. */
 function scriptsOf(text) {
   const kept = [...text.matchAll(SCRIPT)].map((found) => {
-    const start = found.index + found[0].indexOf('>') + 1
-    return [start, start + found[1].length]
+    const start = found.index + found[1].length
+    return [start, start + found[2].length]
   })
   const isKept = (at) => kept.some(([from, to]) => at >= from && at < to)
   return text.replace(/[^\n]/g, (sign, at) => (isKept(at) ? sign : ' '))

@@ -12,7 +12,7 @@ from ninja import Router
 from api.customers.buys import AgreementOut, agreements_of
 from api.customers.scope import customers_of
 from api.deals import ContactOut, DealRow, deal_row
-from api.diary import ActivityOut, activity_out
+from api.diary import ActivityOut, activities_out
 from api.groups import GroupOut, group_out
 from api.schemas import Schema
 from api.shapes import PathId, sure_money, today, who
@@ -241,7 +241,7 @@ def _deals(person: User, row: Customer, on: date) -> list[DealRow]:
 
 
 def _activities(row: Customer) -> list[ActivityOut]:
-    return [activity_out(each) for each in with_people(row.activities.all())[:30]]
+    return activities_out(with_people(row.activities.all())[:30])
 
 
 def _whole_days(paid: Iterable[PaidAfter]) -> str | None:

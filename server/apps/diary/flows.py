@@ -8,12 +8,14 @@ from django.db.models import F, Max, Q
 from django.utils import timezone
 
 from apps.customers.models import Contact, Customer
+from apps.deals.models import Deal
 from apps.deals.queries import seen_deals
 from apps.diary.models import (
     FOLLOW_UP,
     HANDED_BACK,
     KINDS,
     MENTIONED,
+    QUOTE,
     WAS_DONE,
     WAS_MOVED,
     Activity,
@@ -29,10 +31,22 @@ MOST_MINUTES = 24 * 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class NotedOn:
+    """The document that something is noted at; it says whose customer and deal that is."""
+
+    about: str
+    record: int
+    number: str
+    customer: Customer
+    deal: Deal | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Noted:
     """What was done, or is to be: a follow-up on ``due_on``, all else on ``day`` (today where it is not said).
 
-    ``owner_id``: the colleague who is asked to do it. ``visit``: the follow-up is one.
+    ``owner_id``: the colleague who is asked to do it. ``visit``: the follow-up is one; ``asks``: it is done once the
+    quote that it is noted at is answered.
     """
 
     kind: str
@@ -46,27 +60,22 @@ class Noted:
     minutes: int | None = None
     where: str = ""
     owner_id: int | None = None
-    document: str = ""
+    asks: bool = False
     visit: bool = False
 
 
 @transaction.atomic
-def add_activity(who: User, noted: Noted, then: Noted | None = None) -> Activity:
+def add_activity(
+    who: User, noted: Noted, then: Noted | None = None, *, at: NotedOn | None = None
+) -> Activity:
     """A call, visit or note, or a follow-up with its day; on a deal also by its team. ``then``: the follow-up that
-    comes next, about the same.
+    comes next, about the same. ``at``: a document that this person sells.
 
     Colleagues who are named in it are told.
     """
     sells(who)
     _refuse(noted)
-    deal = pick(seen_deals(who), noted.deal_id, "deal") if noted.deal_id else None
-    if deal is None and noted.customer_id is None:
-        raise Invalid("required", path="customer_id")
-    customer = (
-        deal.customer
-        if deal
-        else pick(Customer.objects.filter(owned(who)), noted.customer_id or 0, "customer")
-    )
+    customer, deal = (at.customer, at.deal) if at else _with_whom(who, noted)
     people = Contact.objects.filter(customer=customer)
     owner = _asked(who, noted)
     made = Activity.objects.create(
@@ -77,7 +86,10 @@ def add_activity(who: User, noted: Noted, then: Noted | None = None) -> Activity
         owner=owner,
         asked_by=who if owner != who else None,
         text=noted.text.strip(),
-        document=noted.document,
+        about=at.about if at else "",
+        record=at.record if at else None,
+        document=at.number if at else "",
+        asks=noted.asks,
         day=noted.due_on or noted.day or timezone.localdate(),
         due_on=noted.due_on,
         starts=noted.starts,
@@ -88,8 +100,17 @@ def add_activity(who: User, noted: Noted, then: Noted | None = None) -> Activity
     )
     _tell_mentioned(who, made)
     if then is not None:
-        _next(who, made, then)
+        _next(who, made, then, at)
     return made
+
+
+def _with_whom(who: User, noted: Noted) -> tuple[Customer, Deal | None]:
+    deal = pick(seen_deals(who), noted.deal_id, "deal") if noted.deal_id else None
+    if deal:
+        return deal.customer, deal
+    if noted.customer_id is None:
+        raise Invalid("required", path="customer_id")
+    return pick(Customer.objects.filter(owned(who)), noted.customer_id, "customer"), None
 
 
 def _refuse(noted: Noted) -> None:
@@ -122,18 +143,16 @@ def _asked(who: User, noted: Noted) -> User:
     return pick(colleagues_of(who), noted.owner_id, "person")
 
 
-def _next(who: User, made: Activity, then: Noted) -> None:
+def _next(who: User, made: Activity, then: Noted, at: NotedOn | None) -> None:
+    asked = replace(
+        then,
+        kind=FOLLOW_UP,
+        deal_id=made.deal_id,
+        customer_id=made.customer_id,
+        contact_id=made.contact_id,
+    )
     try:
-        add_activity(
-            who,
-            replace(
-                then,
-                kind=FOLLOW_UP,
-                deal_id=made.deal_id,
-                customer_id=made.customer_id,
-                contact_id=made.contact_id,
-            ),
-        )
+        add_activity(who, asked, at=at)
     except Invalid as error:
         error.path = f"then.{error.path}"
         raise
@@ -150,12 +169,12 @@ def _tell_mentioned(who: User, made: Activity) -> None:
     )
 
 
-def settle_follow_ups(document: str, *, now: datetime) -> int:
-    """Mark done what still asks about a document that was answered; how many there were.
+def settle_follow_ups(quote: int, *, now: datetime) -> int:
+    """Mark done what still asks about a quote that was answered; how many there were.
 
     Runs inside the transaction of what answered it.
     """
-    rows = Activity.objects.filter(document=document, kind=FOLLOW_UP, done_at__isnull=True)
+    rows = Activity.objects.filter(record=quote, about=QUOTE, asks=True, done_at__isnull=True)
     return rows.update(done_at=now, version=F("version") + 1)
 
 

@@ -10,6 +10,9 @@ from apps.deals.models import Deal
 
 CALL, VISIT, NOTE, FOLLOW_UP = "call", "visit", "note", "follow_up"
 KINDS = (CALL, VISIT, NOTE, FOLLOW_UP)
+#: The documents that something is noted at.
+QUOTE, ORDER, INVOICE = "quote", "order", "invoice"
+DOCUMENTS = (QUOTE, ORDER, INVOICE)
 
 
 class Feed(models.Model):
@@ -30,8 +33,9 @@ class Activity(models.Model):
     """A call, visit or note that was made; or a follow-up, due on a day until it is done.
 
     ``day``: where it stands in the diary, the day of a call, the day on which a follow-up is due. ``starts``: by the
-    house's clock. ``asked_by``: the colleague who gave it to its owner. ``document`` is the number of the quote that a
-    follow-up asks about, where it is one's. A follow-up may be a ``visit``, at its ``place`` among those of the day.
+    house's clock. ``asked_by``: the colleague who gave it to its owner. ``about`` (a quote, an order, an invoice) with its
+    key ``record`` and its number ``document``: where it was noted, beside customer and deal; ``asks``: a follow-up that
+    is done once the quote is answered. A follow-up may be a ``visit``, at its ``place`` among those of the day.
     ``mark``: the digest of what another calendar calls it, from which it was read.
     """
 
@@ -51,7 +55,10 @@ class Activity(models.Model):
     minutes = models.PositiveSmallIntegerField(null=True)
     where = models.CharField(max_length=160, blank=True)
     mark = models.CharField(max_length=64, null=True)
-    document = models.CharField(max_length=20, blank=True)
+    about = models.CharField(max_length=8, blank=True)
+    record = models.PositiveBigIntegerField(null=True)
+    document = models.CharField(max_length=30, blank=True)
+    asks = models.BooleanField(default=False)
     due_on = models.DateField(null=True)
     done_at = models.DateTimeField(null=True)
     visit = models.BooleanField(default=False)
@@ -63,13 +70,18 @@ class Activity(models.Model):
         ordering = ["-created_at", "-pk"]
         indexes = [
             models.Index(fields=["owner", "kind", "done_at", "due_on"]),
-            models.Index(fields=["document"]),
+            models.Index(fields=["record", "about"], name="diary_of_document"),
             models.Index(fields=["owner", "day"], name="diary_by_owner"),
             models.Index(fields=["day"], name="diary_by_day"),
             models.Index(fields=["customer", "day"], name="diary_of_customer"),
         ]
         constraints = [
             one_of("kind", KINDS, "activity_kind_known"),
+            one_of("about", ("", *DOCUMENTS), "activity_about_known"),
+            models.CheckConstraint(
+                condition=models.Q(about="") | models.Q(record__isnull=False),
+                name="document_has_its_key",
+            ),
             models.CheckConstraint(
                 condition=~models.Q(kind=FOLLOW_UP) | models.Q(due_on__isnull=False),
                 name="follow_up_has_a_day",

@@ -52,9 +52,9 @@ def filter_activities(
 
 
 def with_people(rows: QuerySet[Activity]) -> QuerySet[Activity]:
-    """With the people that they name, what was told of them and who is invited. Three queries."""
+    """With the people that they name, what was told of them, who is invited and what lies with them. Five queries."""
     named = rows.select_related("owner", "asked_by", "contact")
-    return named.defer(*beside_name("owner")).prefetch_related("told__who", "invited")
+    return named.defer(*beside_name("owner")).prefetch_related("told__who", "invited", "files")
 
 
 def shown() -> QuerySet[Activity]:

@@ -18,7 +18,14 @@ from apps.quotes.flows.starting import REVISED
 from apps.quotes.models import Revision
 
 MOST_OF_ONE = 100
-KINDS = {"customer": "customer", "deal": "deal", "revision": "quote", "order": "order"}
+#: What each place is called.
+KINDS = {
+    "customer": "customer",
+    "deal": "deal",
+    "revision": "quote",
+    "order": "order",
+    "activity": "activity",
+}
 
 
 def add_file(
@@ -119,7 +126,7 @@ def _what(row: KeptFile) -> str:
 def _record(row: KeptFile) -> int:
     if row.revision is not None:
         return row.revision.quote_id
-    keys: list[int | None] = [row.customer_id, row.deal_id, row.order_id]
+    keys: list[int | None] = [row.customer_id, row.deal_id, row.order_id, row.activity_id]
     return next(key for key in keys if key)
 
 

@@ -5,10 +5,11 @@ from django.db import models
 
 from apps.customers.models import Customer
 from apps.deals.models import Deal
+from apps.diary.models import Activity
 from apps.orders.models import Order
 from apps.quotes.models import Revision
 
-PLACES = ("customer", "deal", "revision", "order")
+PLACES = ("customer", "deal", "revision", "order", "activity")
 
 
 def _in_one_place() -> models.Q:
@@ -38,6 +39,9 @@ class KeptFile(models.Model):
         Revision, on_delete=models.CASCADE, null=True, related_name="files"
     )
     order = models.ForeignKey(Order, on_delete=models.CASCADE, null=True, related_name="files")
+    activity = models.ForeignKey(
+        Activity, on_delete=models.CASCADE, null=True, related_name="files"
+    )
     line_key = models.CharField(max_length=36, blank=True)
     with_paper = models.BooleanField(default=False)
     added_by = models.ForeignKey(

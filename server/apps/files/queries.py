@@ -7,6 +7,7 @@ from django.db.models import Q, QuerySet
 from apps.customers.models import Customer
 from apps.deals.models import Helper
 from apps.deals.queries import seen_deals
+from apps.diary.queries import seen_activities
 from apps.errors import Missing
 from apps.files.models import KeptFile
 from apps.orders.models import Order
@@ -25,7 +26,8 @@ class Place:
 
 
 def place_of(who: User, kind: str, record: int) -> Place:
-    """The record, where this person may see it: ``customer``, ``deal``, ``quote`` (a revision), ``order``."""
+    """The record, where this person may see it: ``customer``, ``deal``, ``quote`` (a revision), ``order``, an
+    ``activity``."""
     if kind == "customer":
         pick(Customer.objects.filter(owned(who)), record, "customer")
     elif kind == "deal":
@@ -36,6 +38,8 @@ def place_of(who: User, kind: str, record: int) -> Place:
         return Place(column="revision", record=record, fixed=row.issued_at is not None)
     elif kind == "order":
         pick(Order.objects.filter(read_for_fulfilment(who)), record, "order")
+    elif kind == "activity":
+        pick(seen_activities(who), record, "activity")
     else:
         raise Missing("not_found", facts={"what": "kind"})
     return Place(column=kind, record=record)
@@ -61,6 +65,7 @@ def seen_by(who: User) -> QuerySet[KeptFile]:
         | owned(who, "deal__owner")
         | Q(deal__in=Helper.objects.filter(person=who).values("deal"))
         | owned(who, "revision__quote__owner")
+        | Q(activity__in=seen_activities(who))
         | Q(order__in=orders)
         | Q(revision__acceptances__order__in=orders)
     ).distinct()

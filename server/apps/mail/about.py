@@ -9,8 +9,9 @@ from django.db.models import QuerySet
 
 from apps.customers.models import Contact, Customer
 from apps.deals.models import Deal
+from apps.diary.flows import NotedOn
 from apps.diary.invitations import invitation
-from apps.diary.models import FOLLOW_UP, Activity
+from apps.diary.models import FOLLOW_UP, INVOICE, ORDER, QUOTE, Activity
 from apps.errors import Missing, Refused
 from apps.ledger.models import CREDIT, Invoice
 from apps.ledger.ubl import invoice_document
@@ -69,6 +70,21 @@ class About:
     def language(self) -> Language:
         """The buyer's."""
         return language_of(self.customer.language)
+
+    @property
+    def document(self) -> NotedOn | None:
+        """The document that it is about: of several the narrowest."""
+        quote = self.revision.quote if self.revision else None
+        found = self.invoice or self.order or quote
+        if found is None:
+            return None
+        return NotedOn(
+            about=INVOICE if self.invoice else ORDER if self.order else QUOTE,
+            record=found.pk,
+            number=found.number,
+            customer=self.customer,
+            deal=self.deal,
+        )
 
 
 def narrowest(row: Message | Received) -> tuple[Kind, int]:

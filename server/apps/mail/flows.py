@@ -169,6 +169,16 @@ def _answers(message: Message, arrived: int, now: datetime) -> None:
     _settle(row, message.who, now)
 
 
+def settle_answered(came: Received, who: User, now: datetime) -> None:
+    """It was answered with another program: it waits no longer, in whichever mailbox it came.
+
+    Runs inside the transaction of what keeps the answer.
+    """
+    rows = Received.objects.select_for_update().filter(mark=came.mark, customer=came.customer_id)
+    for row in rows.filter(settled_at=None):
+        _settle(row, who, now)
+
+
 def _settle(row: Received, who: User | None, at: datetime | None) -> None:
     row.settled_at, row.settled_by = at, who
     row.version += 1
@@ -202,8 +212,9 @@ def _follow_up(who: User, about: About, asked: FollowUp) -> None:
             customer_id=about.customer.pk,
             due_on=asked.due_on,
             owner_id=asked.owner_id,
-            document=about.revision.quote.number if about.revision else "",
+            asks=about.revision is not None,
         ),
+        at=about.document,
     )
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass, field
+from datetime import date
 import imaplib
 import re
 import ssl
@@ -10,6 +11,10 @@ import ssl
 from apps.mail.transport import PLAIN, STARTTLS, TLS
 from apps.told import tidy
 
+#: How the folder of what was sent is called where the server does not mark it; common practice, no source.
+SENT_NAMES = {"sent", "sent items", "sent messages", "sent mail", "gesendet", "gesendete elemente"}
+_MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+_LISTED = re.compile(rb'\((?P<flags>[^)]*)\) (?P<between>"(?:\\.|[^"])*"|NIL) (?P<name>.+)')
 _NUMBER = re.compile(rb"\d+")
 _SIZE = re.compile(rb"UID (\d+).*?RFC822\.SIZE (\d+)|RFC822\.SIZE (\d+).*?UID (\d+)")
 
@@ -25,9 +30,10 @@ class Line:
     imap: imaplib.IMAP4
     validity: int
 
-    def after(self, uid: int, most: int) -> list[tuple[int, int]]:
-        """UID and size in bytes of the first mails beyond a UID, in their order."""
-        told = _asked(self.imap, "SEARCH", f"UID {uid + 1}:*")
+    def after(self, uid: int, most: int, since: date | None = None) -> list[tuple[int, int]]:
+        """UID and size in bytes of the first mails beyond a UID, in their order; ``since``: none that were laid there
+        before that day."""
+        told = _asked(self.imap, "SEARCH", f"UID {uid + 1}:*{_since(since)}")
         found = [int(n) for row in told if isinstance(row, bytes) for n in _NUMBER.findall(row)]
         # ``n:*`` names the last mail even where it comes before n.
         wanted = sorted(n for n in found if n > uid)[:most]
@@ -53,11 +59,43 @@ class Line:
                 return bytes(row[1])
         return None
 
+    def sent_folder(self) -> str:
+        """The folder of what was sent, as the server marks it (RFC 6154), else by a usual name; empty where there is
+        none."""
+        state, rows = self.imap.list()
+        if state != "OK":
+            raise MailboxFault(tidy(str(rows)))
+        found = [each for row in rows if isinstance(row, bytes) and (each := _LISTED.match(row))]
+        marked = [each for each in found if b"\\sent" in each["flags"].lower().split()]
+        named = [each for each in found if _last_name(each) in SENT_NAMES]
+        return _name((marked or named)[0]) if marked or named else ""
+
+
+def _name(listed: re.Match[bytes]) -> str:
+    """As the server calls it: without its quotes."""
+    name = listed["name"].decode("ascii", "replace")
+    return re.sub(r"\\(.)", r"\1", name[1:-1]) if name.startswith('"') else name
+
+
+def _last_name(listed: re.Match[bytes]) -> str:
+    between = listed["between"].decode("ascii", "replace").strip('"')
+    return _name(listed).rpartition(between or "/")[2].lower()
+
+
+def _since(day: date | None) -> str:
+    """As RFC 3501 writes a day; its months are English everywhere."""
+    return f" SINCE {day.day}-{_MONTHS[day.month - 1]}-{day.year}" if day else ""
+
 
 def _said(error: Exception) -> str:
     """What went wrong, in the server's words where it said any: those are bytes."""
     words = error.args[0] if len(error.args) == 1 else str(error)
     return tidy(words.decode("utf-8", "replace") if isinstance(words, bytes) else str(words))
+
+
+def _quoted(name: str) -> str:
+    """As a command takes a name that may hold spaces."""
+    return '"' + name.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
 def _asked(imap: imaplib.IMAP4, *command: str) -> list[bytes | tuple[bytes, bytes]]:
@@ -120,7 +158,7 @@ class ImapBox:
         imap = self._connected()
         try:
             imap.login(self.user, self.password)
-            state, told = imap.select(self.folder, readonly=True)
+            state, told = imap.select(_quoted(self.folder), readonly=True)
             if state != "OK":
                 raise MailboxFault(tidy(str(told)))
             return Line(imap, int((imap.response("UIDVALIDITY")[1] or [b"0"])[0] or 0))

@@ -1,11 +1,12 @@
 """Mailboxes beside the house's own: a person's, and shared ones; where they are, what opens them, whether they are read."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from django.conf import settings
 from django.db import transaction
 from django.db.models import Q, QuerySet
+from django.utils import timezone
 
 from apps.errors import Forbidden, Invalid, Refused, check_version
 from apps.journal.flows import record_changes
@@ -68,7 +69,7 @@ def add_mailbox(who: User, *, server: str, name: str, password: str, shared: boo
 def _refuse_known(server: str, name: str) -> None:
     house = f"{settings.IMAP_HOST}:{settings.IMAP_PORT}"
     known = Mailbox.objects.filter(server=server, name=name, retired_at=None).exists()
-    if known or (name.lower() == _house_user().lower() and server == house):
+    if known or (name.lower() == house_user().lower() and server == house):
         raise Refused("mailbox_there", path="name")
 
 
@@ -82,6 +83,7 @@ def _begin(
     row = row or Mailbox(server=server, name=name)
     row.owner, row.retired_at, row.fault = None if shared else who, None, ""
     row.sealed, (row.uid_validity, row.last_uid) = seal(password), end
+    row.since, row.sent_name, row.sent_validity, row.sent_uid = timezone.now(), "", 0, 0
     row.version += 1
     row.save()
     record_changes(who, "mailbox", row.pk, {"state": ("", "read")})
@@ -133,7 +135,8 @@ def _own(who: User, mailbox: int, version: int) -> Mailbox:
     return row
 
 
-def _house_user() -> str:
+def house_user() -> str:
+    """Who signs in at the house's own mailbox."""
     return str(settings.IMAP_USER or settings.MAIL_FROM)
 
 
@@ -166,16 +169,35 @@ class Reader:
 
     def __init__(self) -> None:
         self._open: dict[int, tuple[int, ImapBox]] = {}
+        self._sent: dict[int, ImapBox] = {}
 
     def boxes(self) -> list[tuple[Mailbox, ImapBox]]:
         """All that are to be read now. One query; two where the house's own box is new."""
         rows = list(Mailbox.objects.filter(retired_at=None).order_by("pk"))
         if settings.IMAP_HOST and not any(self._is_house(row) for row in rows):
-            rows.insert(0, Mailbox.objects.create(name=_house_user()))
+            rows.insert(0, Mailbox.objects.create(name=house_user()))
         wanted = [(row, self._of(row)) for row in rows]
         for gone in set(self._open) - {row.pk for row in rows}:
             self._open.pop(gone)[1].close()
+            self._end_sent(gone)
         return [(row, box) for row, box in wanted if box]
+
+    def sent_of(self, row: Mailbox, box: ImapBox) -> ImapBox | None:
+        """The folder of what a person sent, of their own mailbox, where one was found; with a line of its own."""
+        known = self._sent.get(row.pk)
+        wanted = row.sent_name if row.owner_id else ""
+        if known and (known.folder, known.password) == (wanted, box.password):
+            return known
+        self._end_sent(row.pk)
+        if not wanted:
+            return None
+        self._sent[row.pk] = replace(box, folder=wanted)
+        return self._sent[row.pk]
+
+    def _end_sent(self, mailbox: int) -> None:
+        known = self._sent.pop(mailbox, None)
+        if known:
+            known.close()
 
     def _of(self, row: Mailbox) -> ImapBox | None:
         known = self._open.get(row.pk)
@@ -189,7 +211,7 @@ class Reader:
         return box
 
     def _is_house(self, row: Mailbox) -> bool:
-        return not row.server and row.name == _house_user()
+        return not row.server and row.name == house_user()
 
     def _kept(self, row: Mailbox) -> ImapBox | None:
         """None, and why, for one whose server is in the settings no longer, or whose password cannot be opened."""
@@ -210,4 +232,4 @@ def house_box() -> ImapBox | None:
     if not settings.IMAP_HOST:
         return None
     server = Server(settings.IMAP_HOST, settings.IMAP_PORT, settings.IMAP_SECURITY)
-    return _box(server, _house_user(), settings.IMAP_PASSWORD)
+    return _box(server, house_user(), settings.IMAP_PASSWORD)

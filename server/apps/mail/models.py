@@ -4,6 +4,7 @@ import uuid
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 from apps.columns import one_of
 from apps.customers.models import Contact, Customer
@@ -24,7 +25,8 @@ STUCK = (UNKNOWN, REFUSED, BOUNCED)
 
 
 class Message(models.Model):
-    """A mail: to whom, with which words, about which records, and how far it came.
+    """A mail: to whom, with which words, about which records, and how far it came. ``elsewhere``: its person wrote and
+    sent it with another program; it was found among what they sent.
 
     ``message_id`` is its Message-ID for ever, however often it is tried. ``to`` and ``copies`` are lists of name and
     address. ``settled_by`` is who said what became of it, where the server did not.
@@ -57,6 +59,7 @@ class Message(models.Model):
     next_try_at = models.DateTimeField()
     leased_until = models.DateTimeField(null=True)
     said = models.CharField(max_length=300, blank=True)
+    elsewhere = models.BooleanField(default=False)
     created_at = models.DateTimeField(auto_now_add=True)
     sent_at = models.DateTimeField(null=True)
     settled_by = models.ForeignKey(
@@ -91,6 +94,8 @@ class Mailbox(models.Model):
 
     ``name`` is who signs in at ``server`` (one of those in the settings; empty: the house's own box, of the settings).
     ``owner``: whose it is; a shared one is nobody's. ``sealed``: the password, sealed with a key outside the database.
+    ``since``: the moment from which it is read. Of a person's also the folder of what they sent is read, ``sent_name``
+    where one was found, with a count of its own.
     """
 
     name = models.CharField(max_length=254)
@@ -103,6 +108,10 @@ class Mailbox(models.Model):
     version = models.PositiveIntegerField(default=1)
     uid_validity = models.PositiveBigIntegerField(default=0)
     last_uid = models.PositiveBigIntegerField(default=0)
+    since = models.DateTimeField(default=timezone.now)
+    sent_name = models.CharField(max_length=254, blank=True)
+    sent_validity = models.PositiveBigIntegerField(default=0)
+    sent_uid = models.PositiveBigIntegerField(default=0)
     looked_at = models.DateTimeField(null=True)
     fault = models.CharField(max_length=300, blank=True)
 

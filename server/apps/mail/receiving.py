@@ -4,19 +4,17 @@ from collections.abc import Callable
 from datetime import datetime, timedelta
 import hashlib
 import logging
-import re
 from typing import Any
 
-from django.conf import settings
 from django.db import InterfaceError, OperationalError, transaction
-from django.db.models import Q, QuerySet
 from django.utils import timezone
 
-from apps.customers.models import Contact, Customer
 from apps.diary.invitations import take_answer
 from apps.diary.models import ACCEPTED
 from apps.files.store import put
+from apps.mail.elsewhere import find_sent, look_through
 from apps.mail.imap import ImapBox, Line, MailboxFault
+from apps.mail.known import contact_of, is_ours, our_mails, quote_named, readable
 from apps.mail.mailboxes import Reader
 from apps.mail.models import (
     AS_CONTACT,
@@ -30,11 +28,8 @@ from apps.mail.models import (
     Stranger,
 )
 from apps.mail.strangers import lead_of, note_on, note_stranger
-from apps.people.access import owned
-from apps.people.models import User
 from apps.quotes.models import Revision
-from routecore.arriving import MOST_BYTES, MOST_REFERENCES, Mail, Report, answered, read_mail
-from routecore.errors import InvalidInput
+from routecore.arriving import MOST_BYTES, MOST_REFERENCES, Mail, Report, answered
 from routecore.reading.answers import AWAY, NOTHING, read_answer
 
 log = logging.getLogger("vivid.mail")
@@ -46,17 +41,18 @@ AFTER_FAULT = timedelta(minutes=1)
 LONGEST_SENTENCE, LONGEST_NUMBER = 400, 60
 #: So many calendars that came along are looked at.
 MOST_CALENDARS = 2
-#: What may be a quote's number in a subject.
-_NUMBER = re.compile(r"\b[A-Z]{1,3}-?\d[\w-]{2,20}\b")
 
 
 def look_round(reader: Reader, clock: Callable[[], datetime]) -> int:
     """Read what is new in every mailbox; how many mails were looked at."""
-    return sum(look_in(row, box, clock) for row, box in reader.boxes())
+    return sum(look_in(row, box, clock, reader.sent_of(row, box)) for row, box in reader.boxes())
 
 
-def look_in(row: Mailbox, box: ImapBox, clock: Callable[[], datetime]) -> int:
-    """Read what is new in one, unless it was looked at just now; how many mails were looked at.
+def look_in(
+    row: Mailbox, box: ImapBox, clock: Callable[[], datetime], sent: ImapBox | None = None
+) -> int:
+    """Read what is new in one, unless it was looked at just now; how many mails were looked at. ``sent``: the folder of
+    what its person sent.
 
     What cannot be read stays, and the mailbox says why: the next look begins where this one ended.
     """
@@ -73,11 +69,15 @@ def look_in(row: Mailbox, box: ImapBox, clock: Callable[[], datetime]) -> int:
                 seen += 1
             while seen < MOST_A_ROUND and _fetch_or_pass(row.pk, line, now=clock()):
                 seen += 1
+            if row.owner_id and not row.sent_name:
+                find_sent(row, line)
+        if sent:
+            seen += look_through(row, sent, clock, MOST_A_ROUND)
     except MailboxFault as error:
         fault = str(error)[:300]
         log.warning("mailbox %s: %s", box.user, fault)
     # A round that was full is followed by the next one at once.
-    looked = None if seen == MOST_A_ROUND else clock()
+    looked = None if seen >= MOST_A_ROUND else clock()
     Mailbox.objects.filter(pk=row.pk).update(looked_at=looked, fault=fault)
     return seen
 
@@ -113,20 +113,13 @@ def take(
         return None
     box.uid_validity, box.last_uid = validity, uid
     box.save(update_fields=["uid_validity", "last_uid"])
-    mail = _read(raw)
+    mail = readable(raw)
     if mail is None or raw is None:
         return None
     if mail.report:
         note_report(mail.report)
         return None
     return _keep_once(box, raw, mail, now)
-
-
-def _read(raw: bytes | None) -> Mail | None:
-    try:
-        return read_mail(raw) if raw else None
-    except InvalidInput:
-        return None
 
 
 def _keep_once(box: Mailbox, raw: bytes, mail: Mail, now: datetime) -> Received | None:
@@ -137,16 +130,16 @@ def _keep_once(box: Mailbox, raw: bytes, mail: Mail, now: datetime) -> Received 
 
 
 def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None:
-    if mail.sender is None or _is_ours(mail.sender.address):
+    if mail.sender is None or is_ours(mail.sender.address):
         return None
-    ours = {row.message_id: row for row in _ours(mail)}
+    ours = {row.message_id: row for row in our_mails(mail)}
     answers = ours.get(answered(mail, ours))
-    contact = _contact(box, mail.sender.address, answers)
+    contact = contact_of(box, mail.sender.address, answers.customer if answers else None)
     customer = answers.customer if answers else contact.customer if contact else None
     if customer is None:
         _not_a_customers(box, mail, now)
         return None
-    revision = answers.revision if answers else _named(mail.subject, customer)
+    revision = answers.revision if answers else quote_named(mail.subject, customer)
     deal = answers.deal if answers else revision.quote.deal if revision else None
     kept = Received.objects.create(
         mailbox=box,
@@ -220,7 +213,7 @@ def fetch_next(mailbox: int, line: Line, *, now: datetime, keep: bool = True) ->
     if row.uids and row.uid_validity == line.validity:
         raw = line.content(row.uids[0]) if keep else None
         box = Mailbox.objects.select_for_update().get(pk=mailbox)
-        mail = _read(raw)
+        mail = readable(raw)
         if mail and raw and row.lead:
             note_on(row.lead, row.who or row.lead.owner, mail, now=now)
         elif mail and raw:
@@ -261,34 +254,6 @@ def _keep_files(kept: Received, mail: Mail) -> None:
         )
         for file in mail.files
     )
-
-
-def _ours(mail: Mail) -> QuerySet[Message]:
-    rows = Message.objects.filter(message_id__in=mail.answers)
-    return rows.select_related("customer", "deal", "revision", "order", "invoice")
-
-
-def _is_ours(address: str) -> bool:
-    """Whether it claims to be from the house itself: an answer that went round, or a forgery."""
-    return address == settings.MAIL_FROM.lower() or User.objects.filter(email=address).exists()
-
-
-def _contact(box: Mailbox, address: str, answers: Message | None) -> Contact | None:
-    """Whose address it is: of several the one at the customer who is answered; in a person's own mailbox none of
-    customers whom that person does not see."""
-    seen = owned(box.owner, "customer__owner") if box.owner else Q()
-    rows = Contact.objects.active().filter(seen, email=address)
-    found = list(rows.select_related("customer").order_by("pk")[:20])
-    if answers:
-        return next((row for row in found if row.customer_id == answers.customer_id), None)
-    return found[0] if found else None
-
-
-def _named(subject: str, customer: Customer) -> Revision | None:
-    """The newest issued revision of a quote that the subject names by its number."""
-    numbers = _NUMBER.findall(subject)[:10]
-    rows = Revision.objects.filter(quote__customer=customer, quote__number__in=numbers)
-    return rows.exclude(issued_at=None).select_related("quote__deal").order_by("-pk").first()
 
 
 def note_report(report: Report) -> None:

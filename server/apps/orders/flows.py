@@ -318,7 +318,7 @@ def _tell(who: User, plan: Plan, order: Order, now: datetime, *, close_deal: boo
             changes["beyond"] = ("", order.number)
         record_changes(who, "quote", quote.pk, changes)
         if take.last:
-            settle_follow_ups(quote.number, now=now)
+            settle_follow_ups(quote.pk, now=now)
         if quote.deal_id and close_deal:
             close_as_won(who, quote.deal_id, now)
 

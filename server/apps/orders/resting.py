@@ -22,7 +22,7 @@ def close_rest(who: User, quote_id: int, *, reason: str, today: date, now: datet
     quote.rest_reason = _said(reason)
     quote.rest_closed_at, quote.rest_closed_by = now, who
     quote.save(update_fields=["rest_closed_at", "rest_closed_by", "rest_reason"])
-    settle_follow_ups(quote.number, now=now)
+    settle_follow_ups(quote.pk, now=now)
     record_changes(who, "quote", quote.pk, {"state": ("part_ordered", "ordered")}, reason.strip())
     return quote
 

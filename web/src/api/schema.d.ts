@@ -616,6 +616,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/activities/{about}/{record}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * At Document
+         * @description What was noted at a document, the newest first. A constant number of queries.
+         */
+        get: operations["list_activities_at"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/activities/{activity_id}": {
         parameters: {
             query?: never;
@@ -5231,9 +5251,19 @@ export interface components {
             ids: number[];
         };
         /**
+         * ActivityFile
+         * @description A file that lies with it.
+         */
+        ActivityFile: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * ActivityOut
          * @description What was done, or is to do. ``asked_by``: the colleague who gave it to whose it is; ``starts``: hours and minutes
-         *     of the house's clock.
+         *     of the house's clock; ``document``: the number of that where it was noted, with its address ``to``.
          */
         ActivityOut: {
             /** Id */
@@ -5278,6 +5308,12 @@ export interface components {
             told: components["schemas"]["ToldOut"][];
             /** Invited */
             invited: components["schemas"]["InvitedOut"][];
+            /** Document */
+            document: string;
+            /** To */
+            to: string;
+            /** Files */
+            files: components["schemas"]["ActivityFile"][];
             /** Version */
             version: number;
         };
@@ -6071,6 +6107,12 @@ export interface components {
             told: components["schemas"]["ToldOut"][];
             /** Invited */
             invited: components["schemas"]["InvitedOut"][];
+            /** Document */
+            document: string;
+            /** To */
+            to: string;
+            /** Files */
+            files: components["schemas"]["ActivityFile"][];
             /** Version */
             version: number;
             /** Customer Id */
@@ -6086,7 +6128,8 @@ export interface components {
         };
         /**
          * NewActivity
-         * @description A call, visit or note of a day, today where none is given; or a follow-up. ``then``: what comes next.
+         * @description A call, visit or note of a day, today where none is given; or a follow-up. ``about`` a document by its key
+         *     ``record``, which says whose customer and deal it is. ``then``: what comes next.
          */
         NewActivity: {
             /**
@@ -6096,6 +6139,10 @@ export interface components {
             kind: "call" | "visit" | "note" | "follow_up";
             /** Text */
             text: string;
+            /** About */
+            about?: ("quote" | "order" | "invoice") | null;
+            /** Record */
+            record?: number | null;
             /** Deal Id */
             deal_id?: number | null;
             /** Customer Id */
@@ -13508,7 +13555,8 @@ export interface components {
         };
         /**
          * MailOut
-         * @description A mail of ours and how far it came; ``said`` is the server's answer or what went wrong.
+         * @description A mail of ours and how far it came; ``said`` is the server's answer or what went wrong. ``elsewhere``: it was
+         *     written and sent with another program.
          */
         MailOut: {
             /** Id */
@@ -13548,6 +13596,8 @@ export interface components {
             next_try_at: string | null;
             /** Settled By */
             settled_by: string;
+            /** Elsewhere */
+            elsewhere: boolean;
         };
         /**
          * FollowUpIn
@@ -15343,6 +15393,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ActivityOut"];
+                };
+            };
+        };
+    };
+    list_activities_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                about: "quote" | "order" | "invoice";
+                record: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ActivityOut"][];
                 };
             };
         };
@@ -18626,7 +18699,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "customer" | "deal" | "quote" | "order";
+                kind: "customer" | "deal" | "quote" | "order" | "activity";
                 record_id: number;
             };
             cookie?: never;
@@ -18651,7 +18724,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                kind: "customer" | "deal" | "quote" | "order";
+                kind: "customer" | "deal" | "quote" | "order" | "activity";
                 record_id: number;
             };
             cookie?: never;

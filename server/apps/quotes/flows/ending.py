@@ -38,6 +38,6 @@ def decline(who: User, quote_id: int, *, reason: str, today: date, now: datetime
     quote.declined_at, quote.declined_by = now, who
     quote.decline_reason = reason.strip()
     quote.save(update_fields=["declined_at", "declined_by", "decline_reason"])
-    settle_follow_ups(quote.number, now=now)
+    settle_follow_ups(quote.pk, now=now)
     record_changes(who, "quote", quote.pk, {"state": ("issued", "declined")}, reason)
     return quote

@@ -7,8 +7,8 @@ from django.db import transaction
 
 from apps.catalogue.queries import rate_on
 from apps.deals.flows import follow_quote
-from apps.diary.flows import Noted, add_activity, settle_follow_ups
-from apps.diary.models import FOLLOW_UP
+from apps.diary.flows import Noted, NotedOn, add_activity, settle_follow_ups
+from apps.diary.models import FOLLOW_UP, QUOTE
 from apps.errors import Refused, check_version
 from apps.journal.flows import record_changes
 from apps.papers.document import line_numbers
@@ -67,7 +67,7 @@ def issue_revision(
     if quote.deal_id and is_followed(quote):
         assert revision.base_net is not None
         follow_quote(who, quote.deal_id, revision.base_net)
-    settle_follow_ups(quote.number, now=now)
+    settle_follow_ups(quote.pk, now=now)
     day = follow_up_on or today + timedelta(days=settings.QUOTE_FOLLOW_UP_DAYS)
     _plan_to_ask(who, revision, day)
     return revision
@@ -94,12 +94,17 @@ def _plan_to_ask(who: User, revision: Revision, day: date) -> None:
     noted = Noted(
         kind=FOLLOW_UP,
         text=f"Ask about quote {quote.number} {revision.letter}",
-        deal_id=quote.deal_id,
-        customer_id=quote.customer_id,
-        document=quote.number,
         due_on=day,
+        asks=True,
     )
-    add_activity(who, noted)
+    at = NotedOn(
+        about=QUOTE,
+        record=quote.pk,
+        number=quote.number,
+        customer=quote.customer,
+        deal=quote.deal,
+    )
+    add_activity(who, noted, at=at)
 
 
 def _refuse_problems(revision: Revision, lines: list[QuoteLine]) -> None:

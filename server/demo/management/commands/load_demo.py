@@ -21,6 +21,7 @@ from demo.deals import make_deals, make_stages
 from demo.earlier import make_earlier
 from demo.history import make_history
 from demo.leads import make_leads
+from demo.mails import make_mails
 from demo.people import PASSWORD, PEOPLE, make_people
 from demo.prices import make_agreements, make_prices
 from demo.targets import make_targets
@@ -61,6 +62,7 @@ class Command(BaseCommand):
             make_deals(customers, today, now)
             make_answers(today, now)
             make_leads(today, now)
+            make_mails(now)
             make_targets(today)
             make_earlier(today, now, SEED)
             while renew(today) + renew_agreements(today):

@@ -9,6 +9,7 @@ import { day, figure, isNothing, units } from '@/kit/format/format'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import LoadState from '@/kit/show/LoadState.vue'
 import { useTitle } from '@/kit/show/title'
+import DocumentActivities from '@/parts/diary/DocumentActivities.vue'
 import MailsCard from '@/parts/mail/MailsCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import { maybe, t, tn } from '@/words'
@@ -121,6 +122,7 @@ const sums = computed(() => {
             </p>
           </section>
           <MailsCard v-if="me?.sells" kind="invoice" :record="id" may :name="data.number" />
+          <DocumentActivities v-if="me?.sells" about="invoice" :record="id" />
           <section v-if="data.dues.length" class="card">
             <h2>{{ t('ledger.parts') }}</h2>
             <table class="list">

@@ -11,6 +11,7 @@ import { useTitle } from '@/kit/show/title'
 import ReasonPanel from '@/kit/step/ReasonPanel.vue'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import FilesCard from '@/parts/files/FilesCard.vue'
+import DocumentActivities from '@/parts/diary/DocumentActivities.vue'
 import MailsCard from '@/parts/mail/MailsCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import { maybe, t } from '@/words'
@@ -189,6 +190,7 @@ const papers = computed<MenuRow[]>(() => [
             :may="data.state !== 'cancelled'"
             :name="data.number"
           />
+          <DocumentActivities v-if="me?.sells" about="order" :record="data.id" />
           <FilesCard kind="order" :record="data.id" :may="Boolean(me?.sells)" paper />
         </div>
       </div>

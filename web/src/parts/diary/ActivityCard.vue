@@ -4,6 +4,7 @@ import { computed, defineAsyncComponent, nextTick, ref, useTemplateRef } from 'v
 import { me } from '@/api/session'
 import EmptyState from '@/kit/show/EmptyState.vue'
 import { t } from '@/words'
+import type { Document } from './activity'
 import ActivityRow from './ActivityRow.vue'
 import { useFollowUps, type Activity } from './useFollowUps'
 
@@ -13,6 +14,8 @@ const props = defineProps<{
   activities: Activity[]
   dealId?: number
   customerId?: number
+  /** The document that it is noted at. */
+  document?: { about: Document; record: number }
   /** What belongs here, where nothing is noted yet. */
   hint: string
   /** Only one's own follow-ups are settled here. */
@@ -22,6 +25,7 @@ const emit = defineEmits<{ changed: [] }>()
 const about = computed(() => ({
   deal_id: props.dealId ?? null,
   customer_id: props.customerId ?? null,
+  ...props.document,
 }))
 /** Counts up when something was done: the form asks for what comes next. */
 const asked = ref(0)
@@ -57,6 +61,7 @@ const settles = (row: Activity) =>
         :row="row"
         :acts="acts"
         :settles="settles(row)"
+        :here="document !== undefined"
       />
     </ol>
   </section>

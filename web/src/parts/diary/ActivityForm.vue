@@ -4,11 +4,14 @@ import type { MentionInstance } from 'element-plus'
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { api, take } from '@/api/client'
 import { me } from '@/api/session'
+import { complain } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
 import ChoiceField from '@/kit/form/ChoiceField.vue'
 import DayField from '@/kit/form/DayField.vue'
 import { addDays, todayIso } from '@/kit/format/format'
+import { sendFile } from '@/parts/files/files'
 import { t } from '@/words'
+import AttachFiles from './AttachFiles.vue'
 import { bodyOf, emptyForm, KINDS, type About, type Kind } from './activity'
 
 const props = defineProps<{
@@ -28,6 +31,7 @@ const kinds = KINDS.map((value) => ({ value, label: t(`diary.kinds.${value}`) })
 const form = ref(emptyForm(props.only ?? (props.next ? 'follow_up' : 'note'), firstDay()))
 const field = useTemplateRef<MentionInstance>('field')
 const { busy, run } = useAct()
+const files = ref<File[]>([])
 function firstDay(): string {
   return props.on && props.on >= todayIso()
     ? props.on
@@ -56,9 +60,18 @@ const add = () =>
     const made = await take(
       api.POST('/api/activities', { body: bodyOf(form.value, props.about, props.person) }),
     )
+    for (const file of files.value.splice(0)) await attach(made.id, file)
     form.value = emptyForm(form.value.kind, firstDay())
     emit('added', made.day)
   })
+/** What is refused is told; the others lie with it. */
+async function attach(activity: number, file: File): Promise<void> {
+  try {
+    await sendFile('activity', activity, file)
+  } catch (fault) {
+    complain(fault, () => void attach(activity, file))
+  }
+}
 async function focus(): Promise<void> {
   await nextTick()
   field.value?.input?.focus()
@@ -126,6 +139,7 @@ defineExpose({ focus })
         bare
         small
       />
+      <AttachFiles v-model="files" />
     </div>
     <div class="write">
       <span class="text">

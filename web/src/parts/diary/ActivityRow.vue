@@ -10,18 +10,27 @@ import { placeOf } from './activity'
 import { isAsked, whoseChoices, type Activity, type useFollowUps } from './useFollowUps'
 import WordForm from './WordForm.vue'
 
+const FilesList = defineAsyncComponent(() => import('@/parts/files/FilesList.vue'))
 const MailPanel = defineAsyncComponent(() => import('@/parts/mail/MailPanel.vue'))
-defineProps<{
+const props = defineProps<{
   row: Activity
   acts: ReturnType<typeof useFollowUps>
   /** Whether this person settles it. */
   settles: boolean
+  /** Whether it stands at the document where it was noted. */
+  here?: boolean
 }>()
 /** Whether a word to who asked is being written. */
 const writing = ref(false)
 const inviting = ref(false)
+/** Whether its files are open: more are added there, and taken away. */
+const filing = ref(false)
 const kind = (row: Activity) =>
   row.kind === 'follow_up' && row.visit ? t('diary.plannedVisit') : maybe(`diary.kinds.${row.kind}`)
+function toggleFiles(): void {
+  filing.value = !filing.value
+  if (!filing.value) void props.acts.again()
+}
 /** When it was noted; a call of another day on that day. */
 const when = (row: Activity) =>
   day(row.day) === day(row.created_at) && !row.due_on ? moment(row.created_at) : day(row.day)
@@ -43,6 +52,19 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
       <small v-if="row.asked_by" class="soft more">{{
         t('diary.askedBy', { who: row.who, by: row.asked_by })
       }}</small>
+      <small v-if="row.document && !here" class="soft more">
+        <RouterLink v-if="row.to" :to="row.to">{{ row.document }}</RouterLink>
+        <template v-else>{{ row.document }}</template>
+      </small>
+      <small v-if="row.files.length && !filing" class="more files">
+        <a
+          v-for="file in row.files"
+          :key="file.id"
+          :href="`/api/kept-files/${file.id}`"
+          target="_blank"
+          >{{ file.name }}</a
+        >
+      </small>
       <small v-for="each in row.told" :key="each.at" class="soft more">{{ word(each) }}</small>
     </span>
     <small v-if="row.kind === 'follow_up' && row.done_at" class="soft">
@@ -58,8 +80,16 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
       @update:model-value="(now) => acts.move(row, now)"
     />
     <small v-else class="soft">{{ when(row) }}, {{ row.who }}</small>
-    <template v-if="settles">
-      <span class="acts">
+    <span class="acts">
+      <ElButton
+        size="small"
+        text
+        :aria-label="t('diary.attachTo', { what: row.text })"
+        :aria-expanded="filing"
+        @click="toggleFiles"
+        >{{ t('diary.attach') }}</ElButton
+      >
+      <template v-if="settles">
         <ElTimeSelect
           v-if="row.visit"
           class="time"
@@ -104,7 +134,10 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
           @click="acts.finish(row, true)"
           >{{ t('diary.finishAct') }}</ElButton
         >
-      </span>
+      </template>
+    </span>
+    <FilesList v-if="filing" class="below" kind="activity" :record="row.id" may among />
+    <template v-if="settles">
       <WordForm
         v-if="writing && isAsked(row)"
         class="below"
@@ -158,6 +191,11 @@ small:not(.more) {
 .what {
   min-width: 0;
   overflow-wrap: anywhere;
+}
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
 }
 .due {
   width: 130px;

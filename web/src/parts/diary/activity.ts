@@ -5,11 +5,14 @@ import { me } from '@/api/session'
 
 export const KINDS = ['note', 'call', 'visit', 'follow_up'] as const
 export type Kind = (typeof KINDS)[number]
-/** What it is about: a deal, or a customer. */
+/** What it is about: a deal, a customer, or a document of theirs. */
 export interface About {
   deal_id: number | null
   customer_id: number | null
+  about?: Document
+  record?: number
 }
+export type Document = 'quote' | 'order' | 'invoice'
 export interface ActivityDraft {
   kind: Kind
   text: string

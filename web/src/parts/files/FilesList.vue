@@ -17,7 +17,10 @@ const props = defineProps<{
   paper?: boolean
   /** The lines that a file can belong to. */
   lines?: Choice<string>[]
+  /** Whether it is one of several on its page: what is pasted there is not for it. */
+  among?: boolean
 }>()
+
 const { files, error, refetch, adding, busy, add, mark, remove } = useFiles(
   props.kind,
   () => props.record,
@@ -36,7 +39,7 @@ function chosen(event: Event): void {
   put([...(input.files ?? [])])
   input.value = ''
 }
-useEventListener(window, 'paste', (event) => put(pastedIn(event.clipboardData)))
+if (!props.among) useEventListener(window, 'paste', (event) => put(pastedIn(event.clipboardData)))
 const address = (id: number) => `/api/kept-files/${id}`
 </script>
 
@@ -116,7 +119,7 @@ const address = (id: number) => `/api/kept-files/${id}`
           t('files.photo')
         }}</ElButton>
         <span class="soft" role="status">{{
-          adding ? t('files.busy', { name: adding }) : t('files.drop')
+          adding ? t('files.busy', { name: adding }) : among ? t('files.dropHere') : t('files.drop')
         }}</span>
       </p>
     </template>

@@ -7,7 +7,7 @@ import { complain, say } from '@/kit/act/notices'
 import { useAct } from '@/kit/act/useAct'
 import { t } from '@/words'
 
-export type Kind = 'customer' | 'deal' | 'quote' | 'order'
+export type Kind = 'customer' | 'deal' | 'quote' | 'order' | 'activity'
 export type KeptFile = Shapes['KeptFileOut']
 /** The server keeps no larger ones. */
 export const MOST_BYTES = 15_000_000
@@ -28,7 +28,14 @@ export function pastedIn(data: DataTransfer | null): File[] {
   return data?.types.includes('text/plain') ? [] : filesIn(data)
 }
 
-async function send(path: string, file: File): Promise<KeptFile[]> {
+/** Lay a file with a record; what lies there then. */
+export async function sendFile(
+  kind: Kind,
+  record: number,
+  file: File,
+  line = '',
+): Promise<KeptFile[]> {
+  const path = `/api/files/${kind}/${record}${line ? `?line=${encodeURIComponent(line)}` : ''}`
   const body = new FormData()
   body.append('file', file)
   const headers = { 'X-CSRFToken': token() }
@@ -63,9 +70,8 @@ export function useFiles(kind: Kind, record: () => number) {
         continue
       }
       adding.value = file.name
-      const path = `/api/files/${kind}/${record()}${line ? `?line=${encodeURIComponent(line)}` : ''}`
       try {
-        client.setQueryData(key.value, await send(path, file))
+        client.setQueryData(key.value, await sendFile(kind, record(), file, line))
       } catch (fault) {
         complain(fault, () => void add([file], line))
       }

@@ -129,7 +129,15 @@ const stuck = ({ state }: Mail) => state in STUCK
           <b>{{ t(`states.mail.${mail.state as State}`) }}</b>
           <span>{{ mail.subject }}</span>
           <span class="soft">{{ mail.to.join(', ') }}</span>
-          <small class="soft">{{ moment(mail.sent_at ?? mail.created_at) }}, {{ mail.who }}</small>
+          <small class="soft">{{
+            [
+              moment(mail.sent_at ?? mail.created_at),
+              mail.who,
+              mail.elsewhere ? t('mail.elsewhere') : '',
+            ]
+              .filter(Boolean)
+              .join(', ')
+          }}</small>
         </summary>
         <p v-if="mail.copies.length" class="soft">
           {{ t('mail.copiesTo', { who: mail.copies.join(', ') }) }}

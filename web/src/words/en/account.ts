@@ -19,7 +19,7 @@ export default {
   ended: 'Ended.',
   boxes: {
     title: 'Mailboxes that are read',
-    hint: 'what customers write comes to their deal; all else stays where it is',
+    hint: 'what customers write, and from a mailbox of your own what you send them, comes to their deal; all else stays where it is',
     none: 'None is read.',
     own: 'yours',
     shared: 'everybody’s',

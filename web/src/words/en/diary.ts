@@ -13,8 +13,13 @@ export default {
   toDo: 'What is to do',
   said: "What was said; {'@'} names a colleague",
   add: 'Add',
+  attach: 'Files…',
+  attachTo: 'Files of: {what}',
+  leaveOut: 'Leave {name} out',
   none: 'Nothing noted yet',
   ofDeal: 'Calls, visits, notes and follow-ups of this deal stand here.',
+  ofDocument:
+    'Calls, visits, notes and follow-ups about it stand here, and on its deal and customer.',
   ofCustomer: 'Calls, visits, notes and follow-ups with this customer stand here.',
   doneOn: 'done {day}',
   next: 'What comes next?',

@@ -4,6 +4,7 @@ export default {
   add: 'Add a file',
   photo: 'Take a photo',
   drop: 'Drop files here, or paste a picture.',
+  dropHere: 'Drop files here.',
   none: 'None yet.',
   paper: 'Goes with the paper',
   paperOf: '{name} goes with the paper',

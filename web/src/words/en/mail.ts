@@ -62,6 +62,7 @@ export default {
     where: 'where it is',
     about: 'what it is about',
   },
+  elsewhere: 'with another program',
   said: 'The mail server: {words}',
   settledBy: 'Decided by {who}.',
   unknown: 'Nobody knows whether “{subject}” went out: the mail server fell silent.',

@@ -18,4 +18,11 @@ const start = isNext(props.quote.id)
     :start="start"
   />
   <BuyerCard :quote="quote" />
+  <div class="gap" />
 </template>
+
+<style scoped>
+.gap {
+  height: 10px;
+}
+</style>

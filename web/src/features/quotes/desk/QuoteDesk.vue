@@ -36,6 +36,9 @@ import { useQuoteKeys } from './useQuoteKeys'
 import { useSums } from './useSums'
 
 const AfterIssue = defineAsyncComponent(() => import('@/features/quotes/buyer/AfterIssue.vue'))
+const DocumentActivities = defineAsyncComponent(
+  () => import('@/parts/diary/DocumentActivities.vue'),
+)
 const ClashCard = defineAsyncComponent(() => import('./ClashCard.vue'))
 
 const props = defineProps<{ quote: Shapes['QuoteOut'] }>()
@@ -173,10 +176,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
     :fault="desk.saving.value === 'refused' ? fault : null"
     @change="desk.setFields"
   />
-  <template v-else>
-    <AfterIssue v-if="me?.sells" :quote="quote" />
-    <div class="gap" />
-  </template>
+  <AfterIssue v-else-if="me?.sells" :quote="quote" />
   <LineGrid
     ref="grid"
     :place="`vivid-refused:${me?.id}:quote-${quote.id}`"
@@ -211,6 +211,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
       @go="acts.discard"
     />
   </p>
+  <DocumentActivities v-if="me?.sells" about="quote" :record="quote.quote_id" />
   <QuotePanels
     v-model="panel"
     :quote="quote"
@@ -235,9 +236,6 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
 </template>
 
 <style scoped>
-.gap {
-  height: 10px;
-}
 .keys {
   margin-top: 6px;
   font-size: 12px;
