@@ -124,7 +124,14 @@ AREAS = (
         name="mail: written, sent, received, its words",
         roles=SELL,
         operations=(
-            *("get_mail_draft", "write_mail", "list_mails", "get_mail_file", "decide_mail"),
+            *(
+                "get_mail_draft",
+                "write_mail",
+                "list_mails",
+                "list_all_mails",
+                "get_mail_file",
+                "decide_mail",
+            ),
             *(
                 "list_arrived_mails",
                 "get_arrived_mail",

@@ -1,6 +1,6 @@
 """Shapes that several areas share: amounts as text, checked inputs, pages."""
 
-from datetime import date, time
+from datetime import date, datetime, time
 from decimal import Decimal
 import re
 from typing import Annotated, Any
@@ -80,6 +80,11 @@ def who(request: HttpRequest) -> User:
     """The person who asks."""
     assert isinstance(request.user, User)
     return request.user
+
+
+def midnight(day: date) -> datetime:
+    """The moment in which a day of the house begins."""
+    return timezone.make_aware(datetime.combine(day, time()))
 
 
 def today() -> date:

@@ -13,7 +13,7 @@ from apps.people.saved_views import keep_view, let_view_go
 
 router = Router(tags=["people"])
 Place = Literal[
-    "leads", "deals", "timetable", "customers", "quotes", "orders", "invoices", "backlog"
+    "leads", "deals", "timetable", "customers", "quotes", "orders", "invoices", "backlog", "mails"
 ]
 Name = Annotated[str, StringConstraints(max_length=60)]
 Key = Annotated[str, StringConstraints(pattern=r"^[a-z_]{1,30}$")]

@@ -1,11 +1,12 @@
 """The whole application in its own processes, on the demo data, driven in Debian's Chromium."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
+from contextlib import suppress
 import os
 import signal
 from typing import Any
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Error, Page, expect
 import pytest
 
 from ops import database, prepared
@@ -14,6 +15,24 @@ from ops.stack import Stack, of_browser_tests
 
 #: Two browsers, two servers and their databases share two processors: what is slow is not wrong.
 expect.set_options(timeout=20_000)
+
+
+#: Letters of a page that a failure tells.
+TOLD = 4_000
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(
+    item: pytest.Item, call: pytest.CallInfo[None]
+) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    """A test that fails tells where its page stood, and what could be read there."""
+    report = yield
+    page = getattr(item, "funcargs", {}).get("page")
+    if report.when == "call" and report.failed and page and not page.is_closed():
+        with suppress(Error):
+            seen = page.locator("body").inner_text(timeout=5_000)
+            report.sections.append(("The page", f"{page.url}\n{seen[:TOLD]}"))
+    return report
 
 
 @pytest.fixture(scope="session")

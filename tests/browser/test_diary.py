@@ -45,6 +45,7 @@ def test_a_colleague_is_asked_hands_it_back_and_who_asked_is_told(
     stop = page.get_by_role("listitem").filter(has_text="Ring Maren about the candles")
     expect(stop).to_contain_text("Ilse Brandvold asks")
     stop.get_by_role("link").first.click()
+    page.wait_for_url(re.compile(r"/diary\?day="))
     entry = page.get_by_role("button", name=re.compile("Hazelmoor Orchards: Ring Maren"))
     entry.press("Enter")
     # The customer is not his: the name leads nowhere.

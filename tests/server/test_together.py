@@ -70,6 +70,17 @@ def test_one_that_somebody_changed_keeps_all_as_they_were(
     assert not Deal.objects.filter(stage__code="quoted").exists()
 
 
+def test_a_try_that_a_change_overtook_is_answered_on_the_deals_as_they_are(
+    world: World, as_ilse: Caller, deals: list[Deal]
+) -> None:
+    """The question about three deals is still under way while they are moved, or taken back."""
+    asked = {"rows": rows(deals, stage="parked")}
+    Deal.objects.filter(pk=deals[1].pk).update(version=9)
+    assert as_ilse("post", "deal-changes", asked)["months"]
+    assert as_ilse.status("post", "deal-changes", {**asked, "keep": True}) == 409
+    assert Deal.objects.get(pk=deals[1].pk).version == 9
+
+
 def test_others_deals_are_not_among_them(world: World, as_ilse: Caller, deals: list[Deal]) -> None:
     body = {"rows": rows(deals, stage="quoted"), "keep": True}
     assert world.call(world.tomas).status("post", "deal-changes", body) == 404

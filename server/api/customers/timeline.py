@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date, datetime, time, timedelta
+from datetime import date, datetime, timedelta
 from typing import Annotated, Any, Literal
 
 from django.db.models import CharField, DateTimeField, F, Q, QuerySet, Value
@@ -16,7 +16,7 @@ from pydantic import Field
 from api.customers.documents import DocumentKind, kinds_on
 from api.customers.scope import customers_of
 from api.schemas import Schema
-from api.shapes import Day, Paged, PathId, Words, today, who
+from api.shapes import Day, Paged, PathId, Words, midnight, today, who
 from apps.customers.models import Customer
 from apps.diary.models import FOLLOW_UP, Activity
 from apps.listing import MOST, Span
@@ -207,18 +207,14 @@ def _parts(asked: TimelineIn, person: User, on: date) -> dict[str, _Part]:
 def _keys(name: str, part: _Part, customer: Customer, asked: TimelineIn) -> QuerySet[Any]:
     rows = part.rows.filter(**{part.customer: customer}).order_by().annotate(moment=part.at)
     if asked.since:
-        rows = rows.filter(moment__gte=_midnight(asked.since))
+        rows = rows.filter(moment__gte=midnight(asked.since))
     if asked.until:
-        rows = rows.filter(moment__lt=_midnight(asked.until + timedelta(days=1)))
+        rows = rows.filter(moment__lt=midnight(asked.until + timedelta(days=1)))
     for word in asked.words.split():
         rows = rows.filter(part.holds(word))
     what = Value(name, output_field=CharField())
     keys: QuerySet[Any] = rows.annotate(what=what).values_list("what", "pk", "moment").distinct()
     return keys
-
-
-def _midnight(day: date) -> datetime:
-    return timezone.make_aware(datetime.combine(day, time()))
 
 
 def timeline_of(

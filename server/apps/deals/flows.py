@@ -109,9 +109,15 @@ def _stage(code: str, deal: Deal | None = None) -> Stage:
 
 @transaction.atomic
 def change_deal(
-    who: User, deal_id: int, version: int, *, now: datetime, reason: str = "", **changes: object
+    who: User,
+    deal_id: int,
+    version: int | None,
+    *,
+    now: datetime,
+    reason: str = "",
+    **changes: object,
 ) -> Deal:
-    """Change fields of a deal; ``changes`` holds only what the caller gave.
+    """Change fields of a deal; ``changes`` holds only what the caller gave. Without a ``version`` as it stands now.
 
     Knows ``title``, ``stage``, ``decision_on``, ``estimate``, ``probability`` (None takes the
     stage's), ``probability_reason``, ``confidence``, ``contact_id``, ``owner_id``, ``needs``, ``rivals``; of a closed
@@ -120,9 +126,10 @@ def change_deal(
     sells(who)
     rows = Deal.objects.filter(owned(who)).select_related("stage", "customer", "reason")
     deal = pick_locked(rows, deal_id, "deal")
-    if deal.version != version and changes and _stands(deal, changes):
-        return deal
-    check_version(deal.version, version, "deal")
+    if version is not None:
+        if deal.version != version and changes and _stands(deal, changes):
+            return deal
+        check_version(deal.version, version, "deal")
     day = changes.get("decision_on")
     if isinstance(day, date) and day != deal.decision_on and day < timezone.localdate(now):
         _require_back(deal, day)

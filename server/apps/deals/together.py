@@ -67,7 +67,8 @@ class Effect:
 def change_together(who: User, changes: Sequence[Change], *, now: datetime, keep: bool) -> Effect:
     """Change all of them, or none where one is refused; without ``keep`` only what it would come to is told.
 
-    A refusal names its row. A deal that leaves this person's sight is not in what comes after.
+    A refusal names its row. A deal that leaves this person's sight is not in what comes after. What is only tried is
+    tried on the deals as they stand now: a question that a change of one's own overtook is no clash.
     """
     sells(who)
     keys = [change.id for change in changes]
@@ -80,7 +81,8 @@ def change_together(who: User, changes: Sequence[Change], *, now: datetime, keep
         # In one order, whoever changes them: no two wait for each other.
         for n, change in sorted(enumerate(changes), key=lambda each: each[1].id):
             try:
-                change_deal(who, change.id, change.version, now=now, **change.given)
+                version = change.version if keep else None
+                change_deal(who, change.id, version, now=now, **change.given)
             except FlowError as error:
                 error.path = f"rows[{n}].{error.path}"
                 raise

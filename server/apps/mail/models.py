@@ -72,6 +72,7 @@ class Message(models.Model):
         indexes = [
             models.Index(fields=["state", "next_try_at"], name="mail_to_send"),
             models.Index(fields=["who", "state"], name="mail_stuck"),
+            models.Index(fields=["created_at"], name="mail_by_day"),
         ]
         constraints = [one_of("state", STATES, "mail_state_known")]
 
@@ -202,7 +203,10 @@ class Received(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["mailbox", "mark"], name="each_mail_comes_in_once")
         ]
-        indexes = [models.Index(fields=["settled_at", "customer"], name="mail_waits")]
+        indexes = [
+            models.Index(fields=["settled_at", "customer"], name="mail_waits"),
+            models.Index(fields=["written_at"], name="mail_came_by_day"),
+        ]
 
 
 class ReceivedFile(models.Model):

@@ -4013,6 +4013,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mail-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * All Mails
+         * @description The mails of this person's customers. Four queries; with words eight.
+         */
+        get: operations["list_all_mails"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arrived-mails": {
         parameters: {
             query?: never;
@@ -13895,6 +13915,105 @@ export interface components {
             address: string;
         };
         /**
+         * MailListFilters
+         * @description What narrows the list: which way they went, only those that wait for an answer, whose customers', words, days.
+         */
+        MailListFilters: {
+            /**
+             * Way
+             * @default
+             * @enum {string}
+             */
+            way: "" | "in" | "out";
+            /**
+             * Waits
+             * @default false
+             */
+            waits: boolean;
+            /** Owner */
+            owner?: number | null;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Since */
+            since?: string | null;
+            /** Until */
+            until?: string | null;
+            /**
+             * Sort
+             * @default -at
+             * @enum {string}
+             */
+            sort: "-at" | "at";
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+        };
+        /**
+         * MailPage
+         * @description A page of the mails, the newest first unless they are turned.
+         */
+        MailPage: {
+            /** Count */
+            count: number;
+            /** Page */
+            page: number;
+            /** Pages */
+            pages: number;
+            /**
+             * More
+             * @default false
+             */
+            more: boolean;
+            /** Rows */
+            rows: components["schemas"]["MailRow"][];
+        };
+        /**
+         * MailRow
+         * @description A mail in the list: ``way`` "in" or "out"; ``state``: how far one of ours came; of one that came ``waits``,
+         *     ``automatic`` or ``settled``. ``files``: how many came along; ``elsewhere``: sent with another program.
+         */
+        MailRow: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "in" | "out";
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Customer */
+            customer: string;
+            /** Customer Id */
+            customer_id: number;
+            /** Who */
+            who: string;
+            /** Whom */
+            whom: string;
+            /** Subject */
+            subject: string;
+            /** Words */
+            words: string;
+            /** State */
+            state: string;
+            /** Says */
+            says: string;
+            /** Files */
+            files: number;
+            /** Elsewhere */
+            elsewhere: boolean;
+            /** To */
+            to: string;
+        };
+        /**
          * ArrivedOut
          * @description A mail that came: from whom (as the contact is called here), when, its words and files, the record that it is
          *     about; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
@@ -14328,7 +14447,7 @@ export interface components {
              * Place
              * @enum {string}
              */
-            place: "leads" | "deals" | "timetable" | "customers" | "quotes" | "orders" | "invoices" | "backlog";
+            place: "leads" | "deals" | "timetable" | "customers" | "quotes" | "orders" | "invoices" | "backlog" | "mails";
             /** Name */
             name: string;
             /**
@@ -20117,6 +20236,35 @@ export interface operations {
             };
         };
     };
+    list_all_mails: {
+        parameters: {
+            query?: {
+                way?: "" | "in" | "out";
+                waits?: boolean;
+                owner?: number | null;
+                words?: string;
+                since?: string | null;
+                until?: string | null;
+                sort?: "-at" | "at";
+                page?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailPage"];
+                };
+            };
+        };
+    };
     list_arrived_mails: {
         parameters: {
             query: {
@@ -20634,7 +20782,7 @@ export interface operations {
     list_views: {
         parameters: {
             query: {
-                place: "leads" | "deals" | "timetable" | "customers" | "quotes" | "orders" | "invoices" | "backlog";
+                place: "leads" | "deals" | "timetable" | "customers" | "quotes" | "orders" | "invoices" | "backlog" | "mails";
             };
             header?: never;
             path?: never;

@@ -41,6 +41,11 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'deals.pipeline.title' },
   },
   {
+    path: '/mail',
+    component: () => import('@/features/mails/MailsPage.vue'),
+    meta: { title: 'mail.title' },
+  },
+  {
     path: '/diary',
     component: () => import('@/features/diary/DiaryPage.vue'),
     meta: { title: 'diary.page.title' },

@@ -17,6 +17,8 @@ const commands = computed(() => [
   { name: t('leads.title'), to: '/leads' },
   { name: t('app.go.newDeal'), to: '/deals/new' },
   { name: t('app.go.timetable'), to: '/timetable' },
+  { name: t('diary.page.title'), to: '/diary' },
+  { name: t('mail.title'), to: '/mail' },
   { name: t('app.go.lapsing'), to: '/quotes?state=lapsing' },
   { name: t('app.go.underWay'), to: '/orders?state=way' },
 ])

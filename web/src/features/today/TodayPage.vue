@@ -77,6 +77,7 @@ const see = (stop: Shapes['DueStop']) =>
       <RouterLink v-if="me?.sells" class="btn small plan" to="/diary">{{
         t('diary.page.open')
       }}</RouterLink>
+      <RouterLink v-if="me?.sells" class="btn small" to="/mail">{{ t('mail.title') }}</RouterLink>
       <RouterLink v-if="me?.sells" class="btn small" to="/visits">{{
         t('today.visits.open')
       }}</RouterLink>

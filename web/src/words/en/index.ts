@@ -18,6 +18,7 @@ import ledger from './ledger'
 import line from './line'
 import list from './list'
 import mail from './mail'
+import mails from './mails'
 import orders from './orders'
 import papers from './papers'
 import parts from './parts'
@@ -59,6 +60,7 @@ export default {
   line,
   list,
   mail,
+  mails,
   orders,
   papers,
   parts,

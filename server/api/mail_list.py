@@ -1,0 +1,180 @@
+"""All mails that a person sees, those of every customer in one list."""
+
+from collections.abc import Sequence
+from datetime import datetime, timedelta
+from typing import Annotated, Any, Literal
+
+from django.db.models import Count, Q, QuerySet
+from django.http import HttpRequest
+from ninja import Query, Router
+from pydantic import Field
+
+from api.schemas import Schema
+from api.shapes import Day, Id, Paged, Words, midnight, who
+from apps.listing import MOST, PAGE_SIZE, Span
+from apps.mail.about import narrowest
+from apps.mail.models import Message, Received
+from apps.people.access import owned, sells
+from apps.people.models import User
+from apps.searching import Index
+from routecore.reading.letters import fresh
+
+router = Router(tags=["mail"])
+SENT_WORDS = Index(columns=("subject", "body"), first="subject")
+CAME_WORDS = Index(columns=("subject", "text"), first="subject")
+#: Of a mail's own words so many letters are told.
+LETTERS = 200
+#: Where the mails of a record stand.
+PLACES = {
+    "quote": "/quotes/{}#mail",
+    "order": "/orders/{}#mail",
+    "invoice": "/invoices/{}#mail",
+    "deal": "/deals/{}#mail",
+    "customer": "/customers/{}#mail",
+}
+
+
+class MailListFilters(Schema):
+    """What narrows the list: which way they went, only those that wait for an answer, whose customers', words, days."""
+
+    way: Literal["", "in", "out"] = ""
+    waits: bool = False
+    owner: Id | None = None
+    words: Words = ""
+    since: Day | None = None
+    until: Day | None = None
+    sort: Literal["-at", "at"] = "-at"
+    page: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+
+class MailRow(Schema):
+    """A mail in the list: ``way`` "in" or "out"; ``state``: how far one of ours came; of one that came ``waits``,
+    ``automatic`` or ``settled``. ``files``: how many came along; ``elsewhere``: sent with another program."""
+
+    way: Literal["in", "out"]
+    id: int
+    at: datetime
+    customer: str
+    customer_id: int
+    who: str
+    whom: str
+    subject: str
+    words: str
+    state: str
+    says: str
+    files: int
+    elsewhere: bool
+    to: str
+
+
+class MailPage(Paged):
+    """A page of the mails, the newest first unless they are turned."""
+
+    rows: list[MailRow]
+
+
+def _narrowed(
+    rows: QuerySet[Any], person: User, asked: MailListFilters, at: str, words: Index
+) -> list[tuple[datetime, int]]:
+    """When and which: of as many as are counted. One query, two more to choose how words are found."""
+    rows = rows.filter(owned(person, "customer__owner"))
+    if asked.owner:
+        rows = rows.filter(customer__owner=asked.owner)
+    if asked.since:
+        rows = rows.filter(**{f"{at}__gte": midnight(asked.since)})
+    if asked.until:
+        rows = rows.filter(**{f"{at}__lt": midnight(asked.until + timedelta(days=1))})
+    if asked.words:
+        rows = words.find(rows, asked.words)
+    order = ("-" if asked.sort == "-at" else "") + at
+    found = rows.order_by(order, "-pk" if asked.sort == "-at" else "pk").values_list(at, "pk")
+    return list(found[: MOST + 1])
+
+
+def _keys(person: User, asked: MailListFilters) -> list[tuple[datetime, str, int]]:
+    """Both ways in one order."""
+    found: list[tuple[datetime, str, int]] = []
+    if asked.way != "in" and not asked.waits:
+        sent = _narrowed(Message.objects.all(), person, asked, "created_at", SENT_WORDS)
+        found += [(at, "out", pk) for at, pk in sent]
+    if asked.way != "out":
+        rows = Received.objects.filter(Q(settled_at=None) if asked.waits else Q())
+        came = _narrowed(rows, person, asked, "written_at", CAME_WORDS)
+        found += [(at, "in", pk) for at, pk in came]
+    return sorted(found, reverse=asked.sort == "-at")
+
+
+def _sent(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
+    rows = Message.objects.filter(pk__in=keys).select_related("who", "customer")
+    return {
+        ("out", row.pk): MailRow(
+            way="out",
+            id=row.pk,
+            at=row.created_at,
+            customer=row.customer.name,
+            customer_id=row.customer_id,
+            who=row.who.name,
+            whom=", ".join(each["name"] or each["address"] for each in row.to),
+            subject=row.subject,
+            words=row.body[:LETTERS],
+            state="under_way" if row.state == "handing" else row.state,
+            says="",
+            files=row.many,
+            elsewhere=row.elsewhere,
+            to=_place(row),
+        )
+        for row in rows.annotate(many=Count("attachments"))
+    }
+
+
+def _came(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
+    rows = Received.objects.filter(pk__in=keys).select_related("contact", "customer")
+    return {
+        ("in", row.pk): MailRow(
+            way="in",
+            id=row.pk,
+            at=row.written_at,
+            customer=row.customer.name,
+            customer_id=row.customer_id,
+            who=row.contact.name if row.contact else row.sender_name or row.sender,
+            whom="",
+            subject=row.subject,
+            words=fresh(row.text).text[:LETTERS],
+            state=_state(row),
+            says=row.says.get("kind", ""),
+            files=row.many,
+            elsewhere=False,
+            to=_place(row),
+        )
+        for row in rows.annotate(many=Count("files"))
+    }
+
+
+def _state(row: Received) -> str:
+    if row.settled_at is None:
+        return "waits"
+    return "automatic" if row.automatic else "settled"
+
+
+def _place(row: Message | Received) -> str:
+    kind, record = narrowest(row)
+    return PLACES[kind].format(record)
+
+
+@router.get("/mail-list", response=MailPage, operation_id="list_all_mails")
+def all_mails(request: HttpRequest, asked: Query[MailListFilters]) -> MailPage:
+    """The mails of this person's customers. Four queries; with words eight."""
+    person = who(request)
+    sells(person)
+    keys = _keys(person, asked)
+    span = Span.of(min(len(keys), MOST), asked.page, PAGE_SIZE)
+    listed = [(way, pk) for _, way, pk in keys[:MOST][span.slice]]
+    told = _sent([pk for way, pk in listed if way == "out"])
+    told |= _came([pk for way, pk in listed if way == "in"])
+    return MailPage(
+        rows=[told[key] for key in listed if key in told],
+        count=min(len(keys), MOST),
+        page=span.page,
+        pages=span.pages,
+        more=len(keys) > MOST,
+    )
