@@ -129,6 +129,7 @@ AREAS = (
                 "write_mail",
                 "list_mails",
                 "list_all_mails",
+                "export_mails",
                 "get_mail_file",
                 "decide_mail",
             ),

@@ -1,17 +1,19 @@
 """All mails that a person sees, those of every customer in one list."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from datetime import datetime, timedelta
 from typing import Annotated, Any, Literal
 
 from django.db.models import Count, Q, QuerySet
 from django.http import HttpRequest
+from django.http.response import HttpResponseBase
 from ninja import Query, Router
 from pydantic import Field
 
+from api.export import Column, Seen, as_file
 from api.schemas import Schema
 from api.shapes import Day, Id, Paged, Words, midnight, who
-from apps.listing import MOST, PAGE_SIZE, Span
+from apps.listing import BATCH, LONGEST_FILE, MOST, PAGE_SIZE, Span
 from apps.mail.about import narrowest
 from apps.mail.models import Message, Received
 from apps.people.access import owned, sells
@@ -74,9 +76,9 @@ class MailPage(Paged):
 
 
 def _narrowed(
-    rows: QuerySet[Any], person: User, asked: MailListFilters, at: str, words: Index
+    rows: QuerySet[Any], person: User, asked: MailListFilters, at: str, words: Index, most: int
 ) -> list[tuple[datetime, int]]:
-    """When and which: of as many as are counted. One query, two more to choose how words are found."""
+    """When and which, so many at most. One query, two more to choose how words are found."""
     rows = rows.filter(owned(person, "customer__owner"))
     if asked.owner:
         rows = rows.filter(customer__owner=asked.owner)
@@ -88,24 +90,31 @@ def _narrowed(
         rows = words.find(rows, asked.words)
     order = ("-" if asked.sort == "-at" else "") + at
     found = rows.order_by(order, "-pk" if asked.sort == "-at" else "pk").values_list(at, "pk")
-    return list(found[: MOST + 1])
+    return list(found[:most])
 
 
-def _keys(person: User, asked: MailListFilters) -> list[tuple[datetime, str, int]]:
+def _keys(person: User, asked: MailListFilters, most: int) -> list[tuple[datetime, str, int]]:
     """Both ways in one order."""
     found: list[tuple[datetime, str, int]] = []
     if asked.way != "in" and not asked.waits:
-        sent = _narrowed(Message.objects.all(), person, asked, "created_at", SENT_WORDS)
+        sent = _narrowed(Message.objects.all(), person, asked, "created_at", SENT_WORDS, most)
         found += [(at, "out", pk) for at, pk in sent]
     if asked.way != "out":
         rows = Received.objects.filter(Q(settled_at=None) if asked.waits else Q())
-        came = _narrowed(rows, person, asked, "written_at", CAME_WORDS)
+        came = _narrowed(rows, person, asked, "written_at", CAME_WORDS, most)
         found += [(at, "in", pk) for at, pk in came]
-    return sorted(found, reverse=asked.sort == "-at")
+    return sorted(found, reverse=asked.sort == "-at")[:most]
+
+
+def _rows(keys: Sequence[tuple[datetime, str, int]]) -> list[MailRow]:
+    """Four queries at most."""
+    told = _sent([pk for _, way, pk in keys if way == "out"])
+    told |= _came([pk for _, way, pk in keys if way == "in"])
+    return [told[way, pk] for _, way, pk in keys if (way, pk) in told]
 
 
 def _sent(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
-    rows = Message.objects.filter(pk__in=keys).select_related("who", "customer")
+    rows = Message.objects.filter(pk__in=keys).select_related("who", "customer", "contact")
     return {
         ("out", row.pk): MailRow(
             way="out",
@@ -114,7 +123,7 @@ def _sent(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
             customer=row.customer.name,
             customer_id=row.customer_id,
             who=row.who.name,
-            whom=", ".join(each["name"] or each["address"] for each in row.to),
+            whom=_whom(row),
             subject=row.subject,
             words=row.body[:LETTERS],
             state="under_way" if row.state == "handing" else row.state,
@@ -150,6 +159,13 @@ def _came(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
     }
 
 
+def _whom(row: Message) -> str:
+    """As the contact is called here; several as the mail names them."""
+    if row.contact and len(row.to) == 1:
+        return row.contact.name
+    return ", ".join(each["name"] or each["address"] for each in row.to)
+
+
 def _state(row: Received) -> str:
     if row.settled_at is None:
         return "waits"
@@ -166,15 +182,40 @@ def all_mails(request: HttpRequest, asked: Query[MailListFilters]) -> MailPage:
     """The mails of this person's customers. Four queries; with words eight."""
     person = who(request)
     sells(person)
-    keys = _keys(person, asked)
+    keys = _keys(person, asked, MOST + 1)
     span = Span.of(min(len(keys), MOST), asked.page, PAGE_SIZE)
-    listed = [(way, pk) for _, way, pk in keys[:MOST][span.slice]]
-    told = _sent([pk for way, pk in listed if way == "out"])
-    told |= _came([pk for way, pk in listed if way == "in"])
     return MailPage(
-        rows=[told[key] for key in listed if key in told],
+        rows=_rows(keys[:MOST][span.slice]),
         count=min(len(keys), MOST),
         page=span.page,
         pages=span.pages,
         more=len(keys) > MOST,
     )
+
+
+@router.get("/mails.{kind}", operation_id="export_mails")
+def export(
+    request: HttpRequest,
+    kind: Literal["csv", "xlsx"],
+    asked: Query[MailListFilters],
+    columns: Seen = "",
+) -> HttpResponseBase:
+    """The filtered mails as a file."""
+    person = who(request)
+    sells(person)
+    keys = _keys(person, asked, LONGEST_FILE)
+    known = [
+        Column("When", "at"),
+        Column("Way", "way"),
+        Column("State", "state"),
+        Column("Subject", "subject"),
+        Column("Words", "words"),
+        Column("From", "who"),
+        Column("To", "whom"),
+        Column("Customer", "customer"),
+        Column("Files", "files", number=True),
+    ]
+    rows: Iterator[list[MailRow]] = (
+        _rows(keys[start : start + BATCH]) for start in range(0, len(keys), BATCH)
+    )
+    return as_file(kind, "mails", known, rows, seen=columns)

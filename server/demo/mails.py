@@ -1,11 +1,12 @@
 """The demo's mails: quotes that went out, and what customers wrote back, as it came into the house's mailbox."""
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime, time, timedelta
 from email.message import EmailMessage
 from email.utils import format_datetime, formataddr
 
 from django.conf import settings
+from django.utils import timezone
 
 from apps.customers.models import Contact, Customer
 from apps.mail.about import about_of, values_of
@@ -18,27 +19,29 @@ from apps.people.models import User
 from apps.quotes.models import Revision
 from routecore.mailing import filled
 
-#: Quotes that were sent by mail: the deal, hours ago.
-OUT = (
-    ("Posts and wire for 6 ha", 26 * 24 - 2),
-    ("Drip irrigation, 11 ha", 12 * 24 - 3),
-    ("New frost line, north field", 6 * 24 - 1),
-    ("Secateurs and saws for all sites", 5 * 24 - 4),
-    ("Hail net for the old orchard", 2 * 24 - 2),
+#: When: days ago, at which hour.
+When = tuple[int, time]
+#: Quotes that were sent by mail: the deal, when.
+OUT: tuple[tuple[str, When], ...] = (
+    ("Posts and wire for 6 ha", (26, time(10, 12))),
+    ("Drip irrigation, 11 ha", (12, time(16, 40))),
+    ("New frost line, north field", (6, time(11, 5))),
+    ("Secateurs and saws for all sites", (5, time(9, 30))),
+    ("Hail net for the old orchard", (2, time(15, 20))),
 )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Came:
     """What a customer wrote: in answer to the quote of a deal, or by themselves; ``answer``: what was written back, and
-    how many hours ago. ``machine``: it was written by one."""
+    when. ``machine``: it was written by one."""
 
     customer: str
-    hours: int
+    when: When
     words: str
     deal: str = ""
     subject: str = ""
-    answer: tuple[int, str] | None = None
+    answer: tuple[When, str] | None = None
     machine: bool = False
 
 
@@ -46,21 +49,21 @@ CAME = (
     Came(
         customer="Stonebeck Farm",
         deal="Posts and wire for 6 ha",
-        hours=26 * 24 - 3,
+        when=(26, time(10, 13)),
         words="I am at the growers' fair until Friday and read no mail. It will be answered next week.",
         machine=True,
     ),
     Came(
         customer="Hazelmoor Orchards",
         deal="New frost line, north field",
-        hours=3 * 24,
+        when=(3, time(18, 47)),
         words=(
             "Dear Ilse,\n\nthank you. Jory asks whether the crystal net would do as well as the black one: could you "
             "put both into the quote? And please offer the start-up visit on its own, we may do that ourselves.\n\n"
             "Kind regards\nMaren Holt"
         ),
         answer=(
-            2 * 24,
+            (2, time(8, 15)),
             "Dear Maren,\n\nboth nets will do at your distances. I put the crystal one beside the black one, and the "
             "visit to be had or left; you get the new revision before the weekend.\n\nKind regards\nIlse Brandvold",
         ),
@@ -68,7 +71,7 @@ CAME = (
     Came(
         customer="Dunmere Estate",
         deal="Drip irrigation, 11 ha",
-        hours=26,
+        when=(1, time(10, 26)),
         words=(
             "Good morning,\n\nthe board has seen your quote. The price is too high for us as it stands: could you do "
             "it for 5 % less if we order all eleven hectares at once?\n\nBest wishes\nRafe Sollis"
@@ -77,7 +80,7 @@ CAME = (
     Came(
         customer="Lindqvist Bär AG",
         subject="Anfrage Hagelnetz",
-        hours=30,
+        when=(2, time(13, 2)),
         words=(
             "Guten Tag,\n\nfür die drei Felder brauchen wir 24 Rollen Hagelnetz schwarz und 30 Beutel Netzklammern, "
             "dazu zwei Tage Montage. Liefern Sie Anfang März?\n\nFreundliche Grüsse\nKaspar Lindqvist"
@@ -86,7 +89,7 @@ CAME = (
     Came(
         customer="Two Elms Fruit",
         subject="For the lower block",
-        hours=3,
+        when=(1, time(17, 8)),
         words=(
             "Hello Ilse,\n\nfor the lower block please quote us\n- forty chestnut posts 2.50 m\n- 6 rolls of the "
             "2.5 mm wire\n- 20 anchors\nWe are 14 guests in the yard on Saturday, so not before Monday.\n\n"
@@ -98,15 +101,21 @@ CAME = (
 
 def make_mails(now: datetime) -> None:
     """Through the same flows as at work: what went out is written and sent, what came is read like any other mail."""
-    sent = {deal: _sent(deal, now - timedelta(hours=hours)) for deal, hours in OUT}
+    sent = {deal: _sent(deal, _at(when, now)) for deal, when in OUT}
     box, _ = Mailbox.objects.get_or_create(name=house_user())
-    for n, each in enumerate(sorted(CAME, key=lambda row: -row.hours), start=1):
-        at = now - timedelta(hours=each.hours)
+    for n, each in enumerate(sorted(CAME, key=lambda row: _at(row.when, now)), start=1):
+        at = _at(each.when, now)
         raw = _mail(each, n, sent.get(each.deal), at).as_bytes()
         kept = take(box.pk, box.uid_validity, n, raw, now=at)
         assert kept is not None, each.customer
         if each.answer:
-            _answer(kept, each.answer[1], now - timedelta(hours=each.answer[0]))
+            _answer(kept, each.answer[1], _at(each.answer[0], now))
+
+
+def _at(when: When, now: datetime) -> datetime:
+    days, hour = when
+    day = timezone.localdate(now) - timedelta(days=days)
+    return timezone.make_aware(datetime.combine(day, hour))
 
 
 def _sent(deal: str, at: datetime) -> Message:

@@ -157,3 +157,68 @@ def test_events_of_a_calendar_are_taken_moved_by_keys_and_moved_back(
     page.locator("input[type=file]").set_input_files(file)
     expect(panel.get_by_text("taken before")).to_be_visible()
     expect(panel.get_by_role("button", name="Take 0 events")).to_be_disabled()
+
+
+def test_a_call_at_an_order_keeps_its_file_and_leads_back_to_the_order(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("amara")
+    page.get_by_role("link", name="Orders", exact=True).click()
+    row = page.get_by_role("row").filter(has_text="Sable Farm").first
+    number = re.search(r"O-\d\d-\d{4}", row.inner_text())
+    assert number
+    row.get_by_role("link").first.press("Enter")
+    card = page.locator("section.card").filter(has=page.get_by_role("heading", name="Activities"))
+    card.get_by_text("Call", exact=True).click()
+    card.get_by_role("textbox", name="Call").press_sequentially("Two crates came broken")
+    with page.expect_file_chooser() as choosing:
+        card.get_by_role("button", name="Files…").first.press("Enter")
+    choosing.value.set_files(
+        {"name": "broken.pdf", "mimeType": "application/pdf", "buffer": b"%PDF-1.7\n%crates"}
+    )
+    expect(card.get_by_role("button", name="Leave broken.pdf out")).to_be_visible()
+    card.get_by_role("button", name="Add", exact=True).press("Enter")
+    noted = card.get_by_role("listitem").filter(has_text="Two crates came broken")
+    expect(noted.get_by_role("link", name="broken.pdf")).to_be_visible()
+    # At the customer it says where it was noted.
+    page.get_by_role("link", name="Customers", exact=True).click()
+    page.get_by_role("link", name="Sable Farm").first.click()
+    there = page.get_by_role("listitem").filter(has_text="Two crates came broken").first
+    there.get_by_role("link", name=number[0]).press("Enter")
+    expect(noted).to_be_visible()
+    noted.get_by_role("button", name=re.compile("^Files of")).press("Enter")
+    noted.get_by_role("button", name="Take broken.pdf away").press("Enter")
+    expect(page.get_by_text("broken.pdf is taken away.")).to_be_visible()
+    noted.get_by_role("button", name=re.compile("^Files of")).press("Enter")
+    expect(noted.get_by_role("link", name="broken.pdf")).to_have_count(0)
+
+
+def test_a_word_goes_along_where_what_was_asked_is_moved(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("tomas")
+    diary(page)
+    page.keyboard.press("n")
+    pick_customer(page, "fellg", "Fellgate Orchards")
+    page.keyboard.type("Measure the gate")
+    whose = page.get_by_role("combobox", name="Who does it")
+    whose.press("ArrowDown")
+    page.get_by_role("option", name="Amara Osei-Lund").click()
+    page.get_by_role("button", name="Add", exact=True).press("Enter")
+    expect(page.get_by_role("button", name="Add to the diary")).to_have_attribute(
+        "aria-expanded", "false"
+    )
+    page = sign_in("amara")
+    stop = page.get_by_role("listitem").filter(has_text="Measure the gate")
+    expect(stop).to_contain_text("Tomas Quell asks")
+    stop.get_by_role("link").first.press("Enter")
+    page.wait_for_url(re.compile(r"/diary\?day="))
+    page.get_by_role("button", name=re.compile("Fellgate Orchards: Measure")).press("Enter")
+    page.get_by_role("button", name="Answer: Measure the gate").press("Enter")
+    page.keyboard.type("The road is closed")
+    day = page.get_by_role("combobox", name="Move it to")
+    day.press("Control+a")
+    page.keyboard.type("+20")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(re.compile("^It is due on "))).to_be_visible()
+    page = sign_in("tomas")
+    told = page.get_by_role("listitem").filter(has_text="The road is closed")
+    expect(told).to_contain_text("Amara Osei-Lund")

@@ -324,3 +324,69 @@ def test_who_is_invited_to_a_visit_says_that_they_come(
             break
         page.wait_for_timeout(1000)
     expect(comes).to_be_visible()
+
+
+def test_what_waits_is_found_among_all_mails_and_is_settled_where_it_stands(
+    sign_in: Callable[[str], Page],
+) -> None:
+    page = sign_in("amara")
+    place(page, "Today")
+    page.get_by_role("link", name="Mail", exact=True).press("Enter")
+    expect(page.get_by_role("heading", level=1, name="Mail")).to_be_visible()
+    page.get_by_role("checkbox", name="Waits for an answer").press("Space")
+    expect(page).to_have_url(re.compile("waits=true"))
+    page.get_by_role("searchbox", name="Find in mails").press_sequentially("Hagelnetz")
+    row = page.get_by_role("row").filter(has_text="Anfrage Hagelnetz")
+    expect(row).to_contain_text("Kaspar Lindqvist")
+    row.get_by_role("link").first.press("Enter")
+    expect(page.get_by_role("heading", name="Lindqvist Bär AG")).to_be_visible()
+    came = page.get_by_role("region", name="Mail", exact=True).locator("details.came")
+    # Who comes for what waits finds it open.
+    expect(came.get_by_text("24 Rollen Hagelnetz schwarz")).to_be_visible()
+    came.get_by_role("button", name="It needs no answer").press("Enter")
+    expect(came.locator("summary")).to_contain_text("Came in")
+    page.go_back()
+    expect(page.get_by_role("searchbox", name="Find in mails")).to_have_value("Hagelnetz")
+    expect(row).to_have_count(0)
+
+
+def test_what_a_person_sends_with_another_program_stands_with_the_customer(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("tomas")
+    page.get_by_role("button", name="Tomas Quell").click()
+    page.get_by_role("menuitem", name="My account").click()
+    boxes = page.get_by_role("region", name="Mailboxes")
+    boxes.get_by_role("button", name="Add a mailbox…").press("Enter")
+    boxes.get_by_role("textbox", name="Who signs in there").press_sequentially(
+        "tomas@quillfen.example"
+    )
+    boxes.get_by_role("textbox", name="Its password").press_sequentially("orchard-demo")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("tomas@quillfen.example is read from now on.")).to_be_visible()
+    theirs = mailboxes(stack)
+    shown = theirs.get("/?of=tomas@quillfen.example").text
+    token = re.search(r"name=token value='(\w+)'", shown)
+    assert token
+    theirs.post(
+        "/write",
+        data={
+            "of": "tomas@quillfen.example",
+            "to": "rafe@dunmereestate.example",
+            "subject": "From the yard",
+            "words": "Five per cent it is, if you take all of it.",
+            "token": token[1],
+        },
+    )
+    place(page, "Today")
+    page.get_by_role("link", name="Mail", exact=True).press("Enter")
+    row = page.get_by_role("row").filter(has_text="From the yard")
+    for _ in range(30):
+        if row.count():
+            break
+        page.wait_for_timeout(1_000)
+        page.reload()
+        expect(page.get_by_role("heading", level=1, name="Mail")).to_be_visible()
+        page.wait_for_load_state("networkidle")
+    expect(row).to_contain_text("Sent, with another program")
+    expect(row).to_contain_text("Dunmere Estate")

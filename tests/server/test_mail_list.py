@@ -96,3 +96,12 @@ def test_a_page_of_mails_costs_the_same_queries_for_two_and_for_many(
     assert queries_of(lambda: listed(as_ilse, page=2)) == few
     told = as_ilse("get", "mail-list", page=2)
     assert (told["count"], told["pages"], len(told["rows"])) == (62, 2, 12)
+
+
+def test_the_filtered_mails_are_a_file(
+    world: World, as_ilse: Caller, both: tuple[Message, Received]
+) -> None:
+    rows = as_ilse.ask("get", "mails.csv", way="in").content.decode().splitlines()
+    assert len(rows) == 2
+    assert "Re: Your quote" in rows[1]
+    assert world.call(world.joren).status("get", "mails.csv") == 403

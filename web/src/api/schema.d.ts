@@ -4033,6 +4033,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mails.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The filtered mails as a file.
+         */
+        get: operations["export_mails"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arrived-mails": {
         parameters: {
             query?: never;
@@ -20262,6 +20282,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MailPage"];
                 };
+            };
+        };
+    };
+    export_mails: {
+        parameters: {
+            query?: {
+                way?: "" | "in" | "out";
+                waits?: boolean;
+                owner?: number | null;
+                words?: string;
+                since?: string | null;
+                until?: string | null;
+                sort?: "-at" | "at";
+                page?: number;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

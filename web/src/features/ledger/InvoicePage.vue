@@ -61,45 +61,48 @@ const sums = computed(() => {
         </template>
       </SheetHead>
       <div class="columns">
-        <section class="card scroll">
-          <header>
-            <h2>{{ t('ledger.lines') }}</h2>
-            <span class="soft">{{ data.currency }}</span>
-          </header>
-          <EmptyState v-if="!data.lines.length" :title="t('ledger.noLines')">{{
-            t('ledger.noLinesHint')
-          }}</EmptyState>
-          <table v-else class="list">
-            <thead>
-              <tr>
-                <th>{{ t('ledger.columns.text') }}</th>
-                <th class="num">{{ t('ledger.columns.quantity') }}</th>
-                <th class="num">{{ t('ledger.sums.net') }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="(line, n) in data.lines" :key="n">
-                <td>
-                  <RouterLink
-                    v-if="line.item_id"
-                    :to="`/items/${line.item_id}?customer=${data.customer_id}`"
-                    >{{ line.text }}</RouterLink
-                  >
-                  <template v-else>{{ line.text }}</template>
-                  <small v-if="line.item" class="soft"> {{ line.item }}</small>
-                </td>
-                <td class="num">
-                  {{
-                    line.quantity
-                      ? units(line.quantity, data.unit_names[line.unit] ?? line.unit)
-                      : ''
-                  }}
-                </td>
-                <td class="num">{{ figure(line.net) }}</td>
-              </tr>
-            </tbody>
-          </table>
-        </section>
+        <div class="stack">
+          <section class="card scroll">
+            <header>
+              <h2>{{ t('ledger.lines') }}</h2>
+              <span class="soft">{{ data.currency }}</span>
+            </header>
+            <EmptyState v-if="!data.lines.length" :title="t('ledger.noLines')">{{
+              t('ledger.noLinesHint')
+            }}</EmptyState>
+            <table v-else class="list">
+              <thead>
+                <tr>
+                  <th>{{ t('ledger.columns.text') }}</th>
+                  <th class="num">{{ t('ledger.columns.quantity') }}</th>
+                  <th class="num">{{ t('ledger.sums.net') }}</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="(line, n) in data.lines" :key="n">
+                  <td>
+                    <RouterLink
+                      v-if="line.item_id"
+                      :to="`/items/${line.item_id}?customer=${data.customer_id}`"
+                      >{{ line.text }}</RouterLink
+                    >
+                    <template v-else>{{ line.text }}</template>
+                    <small v-if="line.item" class="soft"> {{ line.item }}</small>
+                  </td>
+                  <td class="num">
+                    {{
+                      line.quantity
+                        ? units(line.quantity, data.unit_names[line.unit] ?? line.unit)
+                        : ''
+                    }}
+                  </td>
+                  <td class="num">{{ figure(line.net) }}</td>
+                </tr>
+              </tbody>
+            </table>
+          </section>
+          <DocumentActivities v-if="me?.sells" about="invoice" :record="id" />
+        </div>
         <div class="stack">
           <section class="card">
             <dl>
@@ -122,7 +125,6 @@ const sums = computed(() => {
             </p>
           </section>
           <MailsCard v-if="me?.sells" kind="invoice" :record="id" may :name="data.number" />
-          <DocumentActivities v-if="me?.sells" about="invoice" :record="id" />
           <section v-if="data.dues.length" class="card">
             <h2>{{ t('ledger.parts') }}</h2>
             <table class="list">

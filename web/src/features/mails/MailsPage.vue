@@ -31,11 +31,10 @@ const { filters, values } = useFilters({
   page: '1',
 })
 const columns = useColumns('mails', () => [
-  { key: 'at', label: t('mails.at'), sort: 'at', fixed: true },
-  { key: 'state', label: t('mails.state') },
+  { key: 'at', label: t('mails.at'), sort: 'at', fixed: true, fields: 'at,way,state' },
+  { key: 'subject', label: t('mails.subject'), fixed: true, fields: 'subject,words' },
+  { key: 'who', label: t('mails.who'), fields: 'who,whom' },
   { key: 'customer', label: t('mails.customer') },
-  { key: 'who', label: t('mails.who') },
-  { key: 'subject', label: t('mails.subject'), fixed: true },
   { key: 'files', label: t('mails.files') },
 ])
 const { data, error, refetch, isPlaceholderData } = useQuery({
@@ -90,17 +89,17 @@ const people = ({ way, who, whom }: Row) => (way === 'in' ? who : t('mails.toWho
       <DaysFilter v-model:since="filters.since.value" v-model:until="filters.until.value" />
     </template>
     <template #nothing>{{ t('mails.noneHint') }}</template>
-    <template #at="{ row }">{{ moment(row.at) }}</template>
-    <template #state="{ row }">
-      <span :class="['state', row.way, row.state]">{{ stateOf(row) }}</span>
+    <template #at="{ row }">
+      {{ moment(row.at) }}
+      <small :class="['state', row.way, row.state]">{{ stateOf(row) }}</small>
     </template>
     <template #who="{ row }">{{ people(row) }}</template>
     <template #subject="{ row }">
       <b>{{ row.subject }}</b>
-      <small v-if="maybe(`mail.says.${row.says}`)" class="soft">{{
-        maybe(`mail.says.${row.says}`)
-      }}</small>
-      <span class="words soft">{{ row.words }}</span>
+      <span class="words soft"
+        ><b v-if="maybe(`mail.says.${row.says}`)">{{ maybe(`mail.says.${row.says}`) }}</b>
+        {{ row.words }}</span
+      >
     </template>
     <template #files="{ row }">{{ row.files || '' }}</template>
   </ListPage>
@@ -108,6 +107,8 @@ const people = ({ way, who, whom }: Row) => (way === 'in' ? who : t('mails.toWho
 
 <style scoped>
 .state {
+  display: block;
+  color: var(--ink-2);
   white-space: nowrap;
 }
 .state.waits {
@@ -121,6 +122,7 @@ const people = ({ way, who, whom }: Row) => (way === 'in' ? who : t('mails.toWho
   font-weight: 600;
 }
 .words {
+  font-weight: 400;
   display: -webkit-box;
   max-width: 62ch;
   overflow: hidden;

@@ -161,13 +161,16 @@ const papers = computed<MenuRow[]>(() => [
         @close="changing = false"
       />
       <div class="columns">
-        <OrderLines
-          :order="data"
-          :busy="busy"
-          @again="(seen) => priceAgain(data!, seen)"
-          @goods="askGoods"
-          @new-day="newDay"
-        />
+        <div class="side">
+          <OrderLines
+            :order="data"
+            :busy="busy"
+            @again="(seen) => priceAgain(data!, seen)"
+            @goods="askGoods"
+            @new-day="newDay"
+          />
+          <DocumentActivities v-if="me?.sells" about="order" :record="data.id" />
+        </div>
         <div class="side">
           <ChangesCard
             v-if="data.changes.length"
@@ -190,7 +193,6 @@ const papers = computed<MenuRow[]>(() => [
             :may="data.state !== 'cancelled'"
             :name="data.number"
           />
-          <DocumentActivities v-if="me?.sells" about="order" :record="data.id" />
           <FilesCard kind="order" :record="data.id" :may="Boolean(me?.sells)" paper />
         </div>
       </div>

@@ -124,7 +124,8 @@ const see = (stop: Shapes['DueStop']) =>
 <style scoped>
 .head {
   display: flex;
-  gap: 14px;
+  flex-wrap: wrap;
+  gap: 6px 14px;
   align-items: baseline;
   margin-bottom: 10px;
 }

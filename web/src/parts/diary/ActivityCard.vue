@@ -66,3 +66,9 @@ const settles = (row: Activity) =>
     </ol>
   </section>
 </template>
+
+<style scoped>
+ol {
+  container-type: inline-size;
+}
+</style>

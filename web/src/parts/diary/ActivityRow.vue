@@ -143,6 +143,8 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
         class="below"
         :name="row.asked_by"
         :busy="acts.busy.value"
+        :due="row.due_on"
+        @move="(day, word) => acts.move(row, day, { word })"
         @done="(word) => acts.finish(row, true, word)"
         @back="(word) => acts.handBack(row, word)"
         @close="writing = false"
@@ -224,9 +226,13 @@ small:not(.more) {
   color: var(--coral);
   font-weight: 600;
 }
-@media (max-width: 820px) {
+/* Beside other cards it is narrow on a wide screen as well. */
+@container (max-width: 560px) {
   li {
     grid-template-columns: 72px 1fr;
+  }
+  li > :not(b) {
+    grid-column: 2;
   }
 }
 </style>

@@ -1,11 +1,17 @@
 <script setup lang="ts">
-/** A word to the colleague who asked: it is done, or handed back. */
+/** A word to the colleague who asked: it is done, moved to another day, or handed back. */
 import type { InputInstance } from 'element-plus'
 import { onMounted, ref, useTemplateRef } from 'vue'
+import DayField from '@/kit/form/DayField.vue'
 import { t } from '@/words'
 
-defineProps<{ name: string; busy: boolean }>()
-const emit = defineEmits<{ done: [word: string]; back: [word: string]; close: [] }>()
+defineProps<{ name: string; busy: boolean; due: string | null }>()
+const emit = defineEmits<{
+  done: [word: string]
+  move: [day: string, word: string]
+  back: [word: string]
+  close: []
+}>()
 const word = ref('')
 const field = useTemplateRef<InputInstance>('field')
 onMounted(() => field.value?.focus())
@@ -24,6 +30,14 @@ onMounted(() => field.value?.focus())
     <ElButton native-type="submit" type="primary" size="small" :loading="busy">{{
       t('diary.finishAct')
     }}</ElButton>
+    <DayField
+      class="day"
+      :model-value="due"
+      :label="t('diary.wordMove')"
+      bare
+      small
+      @update:model-value="(day) => day && day !== due && emit('move', day, word)"
+    />
     <ElButton size="small" :disabled="busy" @click="emit('back', word)">{{
       t('diary.handBack')
     }}</ElButton>
@@ -38,6 +52,10 @@ onMounted(() => field.value?.focus())
 }
 .word > :first-child {
   flex: 1 1 200px;
+}
+.day {
+  width: 130px;
+  margin: 0;
 }
 .word .el-button {
   margin: 0;

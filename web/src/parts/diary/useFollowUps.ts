@@ -39,14 +39,14 @@ export function useFollowUps(changed: (change: Partial<Change>) => unknown) {
       if (done) say(t('diary.done'), () => void finish(saved, false))
       return saved
     })
-  const move = (row: Activity, due_on: string | null, back = false) =>
+  const move = (row: Activity, due_on: string | null, { back = false, word = '' } = {}) =>
     run(async () => {
       if (!due_on || due_on === row.due_on) return
-      const saved = await send(row, { due_on })
+      const saved = await send(row, { due_on, word })
       const before = row.due_on
       say(
         t('diary.moved', { day: day(due_on) }),
-        back ? undefined : () => void move(saved, before, true),
+        back ? undefined : () => void move(saved, before, { back: true }),
       )
     })
   const setTime = (row: Activity, starts: string | null) =>

@@ -3,9 +3,18 @@
 import { computed, ref } from 'vue'
 import { api, take } from '@/api/client'
 import { complain } from '@/kit/act/notices'
+import { figure } from '@/kit/format/format'
 import ItemPick from '@/parts/item/ItemPick.vue'
 import { maybe, t } from '@/words'
-import { around, withItem, withQuantity, withTaken, withUnit, type MailLine } from './mailLines'
+import {
+  around,
+  otherReadings,
+  withItem,
+  withQuantity,
+  withTaken,
+  withUnit,
+  type MailLine,
+} from './mailLines'
 
 const props = defineProps<{ line: MailLine }>()
 const emit = defineEmits<{ change: [line: MailLine] }>()
@@ -57,6 +66,16 @@ async function found(id: number | null): Promise<void> {
         :model-value="line.quantity"
         @update:model-value="(quantity: string) => change(withQuantity(line, quantity))"
       />
+      <ElButton
+        v-for="other in otherReadings(line)"
+        :key="other"
+        class="other"
+        size="small"
+        text
+        :aria-label="t('reading.meansOther', { quantity: figure(other), words: line.words })"
+        @click="change(withQuantity(line, other))"
+        >{{ t('reading.orOther', { quantity: figure(other) }) }}</ElButton
+      >
     </td>
     <td>
       <ElSelect
@@ -119,6 +138,10 @@ async function found(id: number | null): Promise<void> {
 }
 .quantity {
   width: 84px;
+}
+.other {
+  display: block;
+  margin: 2px 0 0 auto;
 }
 .unit {
   width: 104px;

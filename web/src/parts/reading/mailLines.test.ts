@@ -4,6 +4,7 @@ import {
   around,
   lineOf,
   mailLine,
+  otherReadings,
   ready,
   withItem,
   withQuantity,
@@ -43,6 +44,13 @@ describe('a line of a mail', () => {
     const doubtful = mailLine(found({ doubts: ['item', 'unit'] }))
     expect([doubtful.taken, ready(doubtful)]).toEqual([false, false])
     expect(withTaken(doubtful, true)).toMatchObject({ taken: true, doubts: [] })
+  })
+  it('whose number reads two ways offers the other, and the first again', () => {
+    const line = mailLine(found({ quantity: '2500', others: ['2.5'], doubts: ['quantity'] }))
+    expect(otherReadings(line)).toEqual(['2.5'])
+    const chosen = withQuantity(line, '2.5')
+    expect([chosen.taken, otherReadings(chosen)]).toEqual([true, ['2500']])
+    expect(otherReadings(mailLine(found()))).toEqual([])
   })
   it('of another item keeps its unit only where that has it, and offers its words', () => {
     const other = withItem(mailLine(found({ doubts: ['item'] })), item(2, ['RL']))

@@ -11,6 +11,8 @@ export interface MailLine {
   meant: Shapes['MeantOut'][]
   item: Item | null
   quantity: string
+  /** All that its number may say: "2,500" is two and a half, or as many thousands. */
+  readings: string[]
   unit: string
   doubts: string[]
   agreement: string
@@ -25,9 +27,10 @@ export function mailLine(found: Shapes['MailLineOut']): MailLine {
   const { number, sentence, words, meant, unit, doubts, agreement } = found
   const item = meant[0]?.item ?? null
   const quantity = found.quantity ?? ''
+  const readings = found.others.length ? [quantity, ...found.others] : []
   const sure = !doubts.length
   return {
-    ...{ number, sentence, words, meant, item, quantity, unit, doubts, agreement },
+    ...{ number, sentence, words, meant, item, quantity, readings, unit, doubts, agreement },
     ...{ taken: sure, keep: false, corrected: false },
   }
 }
@@ -54,6 +57,9 @@ export const withQuantity = (line: MailLine, quantity: string): MailLine => ({
   doubts: without(line, 'quantity'),
   taken: true,
 })
+/** What else its number may say. */
+export const otherReadings = (line: MailLine): string[] =>
+  line.readings.filter((reading) => reading !== line.quantity)
 export const withUnit = (line: MailLine, unit: string): MailLine => ({
   ...line,
   unit,

@@ -33,6 +33,7 @@ export default {
   answer: 'Answer…',
   answerOf: 'Answer: {what}',
   wordTo: 'A word to {name}, if you like',
+  wordMove: 'Move it to',
   handBack: 'Hand it back',
   handedBack: '{name} has it back.',
   told: { done: '{who} did it', moved: '{who} moved it', back: '{who} handed it back' },

@@ -1,6 +1,5 @@
 export default {
   at: 'When',
-  state: 'State',
   customer: 'Customer',
   who: 'With',
   toWhom: '{who} to {whom}',

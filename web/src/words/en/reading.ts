@@ -24,6 +24,8 @@ export default {
   keep: '“{words}” is this item from now on',
   kept: '“{words}” is {code} from now on.',
   agreement: 'agreement {number}',
+  orOther: 'or {quantity}?',
+  meansOther: '{quantity} is meant: {words}',
   doubts: {
     item: 'which item?',
     quantity: 'how many?',

@@ -211,7 +211,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
       @go="acts.discard"
     />
   </p>
-  <DocumentActivities v-if="me?.sells" about="quote" :record="quote.quote_id" />
+  <DocumentActivities v-if="me?.sells" class="noted" about="quote" :record="quote.quote_id" />
   <QuotePanels
     v-model="panel"
     :quote="quote"
@@ -236,8 +236,10 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
 </template>
 
 <style scoped>
+.noted {
+  margin-top: 8px;
+}
 .keys {
-  margin-top: 6px;
   font-size: 12px;
 }
 @media (max-width: 820px) {
