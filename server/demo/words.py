@@ -41,7 +41,7 @@ ITEMS: dict[str, tuple[str, ...]] = {
     "MAN-6": ("Bewässerungsverteiler 6 Abgänge",),
     "DRI-F40": ("Filterstation 40 m³/h",),
     "END-ASM": ("Endpfahlverstrebung", "Endpfahlgarnitur"),
-    "SRV-DAY": ("Montagetag zwei Monteure",),
+    "SRV-DAY": ("Montagetag zwei Monteure", "Montage"),
     "SRV-SUR": ("Aufmaß", "Geländeaufmaß"),
     "SRV-STA": ("Inbetriebnahme",),
     "SRV-HUR": ("Monteurstunde", "Monteur"),

@@ -54,6 +54,8 @@ def told(line: MailLine) -> str:
         ("there already", "We still have 40 bird nets", []),
         ("instead of", "Instead of 200 please send 240 steel posts 250 cm", ["sure 240 H87 POS-S25"]),
         ("guests", "We have 40 guests. 6 bird nets please", ["sure 6 RL NET-BIR"]),
+        ("how many fields it is for", "For the three fields we need 24 hail nets black", ["sure 24 RL NET-730"]),
+        ("in German, with a word for people that looks like wire", "Für die drei Felder brauchen wir 24 Hagelnetze schwarz", ["sure 24 RL NET-730"]),
         ("a day, a room, a floor", "On 12 March in room 14 on the 2nd floor: 6 bird nets", ["sure 6 RL NET-BIR"]),
         ("another number that is not understood", "7 of 8 bird nets", ["quantity 8 RL NET-BIR"]),
     ],

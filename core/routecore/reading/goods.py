@@ -18,6 +18,8 @@ _JOINING = (
 
 #: Words that join others and name nothing.
 GLUE = frozenset(_JOINING.split())
+#: Words for people: no thing is called so, whatever their stem ("wir" is German for "we", and the stem of "wire").
+PEOPLE = frozenset("i we you he she they us them ich wir ihr sie er uns euch".split())
 #: What parts the goods from what they are for: "Punnet with lid", "Kistendeckel für 300 kg".
 _OF_IT = re.compile(r",|\s(?:with|for|mit|für|by)\s|\s\d|\(")
 #: A misspelt word has so many letters at least; from ``LONG`` on two of them may be wrong.
@@ -106,7 +108,7 @@ class Goods:
         return self._parts(word)
 
     def _find_parts(self, word: str) -> tuple[str, ...]:
-        if word in GLUE or len(word) < 2:
+        if word in GLUE or word in PEOPLE or len(word) < 2:
             return ()
         plain = stem(word)
         for each in (plain, word):

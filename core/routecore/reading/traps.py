@@ -15,6 +15,11 @@ MONTHS = (
     "oct|nov|dec|januar|februar|märz|mai|juni|juli|oktober|dezember|okt|dez"
 )
 _NUMBER = r"\d[\d.,'\u2019]*"
+#: A number that people rather write in words.
+_FEW = (
+    "two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|"
+    "zwei|drei|vier|fünf|sechs|sieben|acht|neun|zehn|elf|zwölf"
+)
 _CURRENCY = r"€|£|\$|eur\b|gbp\b|chf\b|usd\b|euros?\b|pounds?\b|franken\b"
 _DOCUMENT = (
     "order|po|purchase order|invoice|quote|quotation|offer|customer|account|article|auftrags?|bestell(?:ung)?s?|rechnungs?|"
@@ -45,7 +50,7 @@ _TRAPS: tuple[tuple[str, str], ...] = (
     (PLACE, r"\b[\w-]*(?:str\.|straße|strasse|weg|allee|platz|gasse)\s*\d+\s?[a-z]?\b|\b\d+\s+(?:[\w']+\s+){1,2}(?:road|street|lane|avenue|drive|way|rd|close)\b"),
     (NUMBER_OF, rf"\b(?:{_DOCUMENT})[\s-]*(?:no|nr|num|number|nummer|id|#)?\b[\s.:#-]*(?:no|nr)?[\s.:#-]*(?:[a-z]{{1,4}}[-/]?)?\d[\w/-]*\d{{3,}}\b"),
     (NUMBER_OF, r"\b(?:no|nr|number|nummer|#)[.:]?\s*\d{3,}\b|\b(?-i:[A-Z]{1,4})-?\d{2}-\d{3,}\b|\b\d{7,}\b"),
-    (COUNT, rf"\b{_NUMBER}\s+(?:of us|guests?|people|persons?|visitors?|trees|rows|hectares?|acres?|ha|gäste?n?|personen|leuten?|bäumen?|reihen?|copies|times|mal|lines on|sites|orchards|standorten?|anlagen?)\b"),
+    (COUNT, rf"\b(?:{_NUMBER}|{_FEW})\s+(?:of us|guests?|people|persons?|visitors?|trees|rows|hectares?|acres?|ha|gäste?n?|personen|leuten?|bäumen?|reihen?|copies|times|mal|lines on|sites|orchards|standorten?|anlagen?|fields|plots|feldern?|parzellen|flächen|gärten)\b"),
 )  # fmt: skip
 _COMPILED = [(why, re.compile(pattern, re.I)) for why, pattern in _TRAPS]
 

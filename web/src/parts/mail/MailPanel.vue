@@ -33,8 +33,10 @@ const begin = () => {
   const first = props.answers ? 'textarea' : '[name=subject]'
   const field = whole.value?.querySelector<HTMLTextAreaElement>(first)
   field?.focus()
-  const at = (field?.value.indexOf('\n\n') ?? -1) + '\n\n'.length
-  if (props.answers) field?.setSelectionRange(at, at)
+  if (!field || !props.answers) return
+  const at = field.value.indexOf('\n\n') + '\n\n'.length
+  field.setSelectionRange(at, at)
+  field.scrollTop = 0
 }
 watch(
   () => data.value !== undefined,
