@@ -74,12 +74,13 @@ def rule(page: Page, url: str, folder: Path) -> None:
     shoot(page, folder, "rules")
 
 
-def cases(page: Page, url: str, folder: Path) -> None:
-    """The kept cases after a run."""
-    page.goto(url)
-    page.get_by_role("button", name="Run them all").click()
-    page.get_by_text("hold.").wait_for()
-    shoot(page, folder, "cases")
+def mail(page: Page, url: str, folder: Path) -> None:
+    """A mail that came, read into lines of a quote."""
+    page.goto(f"{url}/mail?waits=true")
+    page.get_by_text("Anfrage Hagelnetz").click()
+    page.get_by_role("button", name="A quote from it").click()
+    page.get_by_role("button", name="Add 3 lines").wait_for()
+    shoot(page, folder, "mail")
 
 
 def paper(page: Page, url: str, folder: Path) -> None:
@@ -169,7 +170,6 @@ def main() -> int:
             take(page, there, name, FOLDER, fold=name == "quote")
         keeper = enter(browser, stack.url, "light", "admin")
         rule(keeper, f"{stack.url}/prices?part=rules", FOLDER)
-        cases(keeper, f"{stack.url}/prices?part=cases", FOLDER)
         paper(keeper, f"{stack.url}/papers?paper=detailed", FOLDER)
         handovers(keeper, stack.url, FOLDER)
         buyer(page, stack.url, FOLDER)
@@ -177,6 +177,7 @@ def main() -> int:
         agreement(page, stack.url, FOLDER)
         regulars(page, stack.url, FOLDER)
         departures(page, stack.url, FOLDER)
+        mail(enter(browser, stack.url, "light", "amara"), stack.url, FOLDER)
         browser.close()
     return 0
 

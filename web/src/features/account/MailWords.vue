@@ -140,6 +140,9 @@ const mine = computed(() => data.value?.whose === (house.value ? 'house' : 'own'
 </template>
 
 <style scoped>
+section.card {
+  margin-top: 14px;
+}
 .which {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -80,16 +80,18 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
       @update:model-value="(now) => acts.move(row, now)"
     />
     <small v-else class="soft">{{ when(row) }}, {{ row.who }}</small>
-    <span class="acts">
-      <ElButton
-        size="small"
-        text
-        :aria-label="t('diary.attachTo', { what: row.text })"
-        :aria-expanded="filing"
-        @click="toggleFiles"
-        >{{ t('diary.attach') }}</ElButton
-      >
+    <span class="acts" :class="{ own: settles }">
       <template v-if="settles">
+        <ChoiceField
+          v-if="whoseChoices(row).length > 1"
+          class="whose"
+          :model-value="row.who_id"
+          :choices="whoseChoices(row)"
+          :label="t('diary.whose', { what: row.text })"
+          bare
+          small
+          @update:model-value="(id) => acts.give(row, id ?? null)"
+        />
         <ElTimeSelect
           v-if="row.visit"
           class="time"
@@ -135,6 +137,14 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
           >{{ t('diary.finishAct') }}</ElButton
         >
       </template>
+      <ElButton
+        size="small"
+        text
+        :aria-label="t('diary.attachTo', { what: row.text })"
+        :aria-expanded="filing"
+        @click="toggleFiles"
+        >{{ t('diary.attach') }}</ElButton
+      >
     </span>
     <FilesList v-if="filing" class="below" kind="activity" :record="row.id" may among />
     <template v-if="settles">
@@ -148,16 +158,6 @@ const word = ({ what, who, word }: Activity['told'][number]) =>
         @done="(word) => acts.finish(row, true, word)"
         @back="(word) => acts.handBack(row, word)"
         @close="writing = false"
-      />
-      <ChoiceField
-        v-else-if="whoseChoices(row).length > 1"
-        class="whose"
-        :model-value="row.who_id"
-        :choices="whoseChoices(row)"
-        :label="t('diary.whose', { what: row.text })"
-        bare
-        small
-        @update:model-value="(id) => acts.give(row, id ?? null)"
       />
       <MailPanel
         v-if="inviting"
@@ -204,20 +204,27 @@ small:not(.more) {
   margin: 0;
 }
 .whose {
-  grid-column: 2;
-  width: 180px;
+  width: 132px;
   margin: 0;
 }
 .acts {
   display: flex;
-  gap: 8px;
-  align-items: baseline;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+  align-items: center;
+}
+/* What is to do is settled below its words. */
+.acts.own {
+  grid-column: 2 / -1;
+}
+.acts.own ~ * {
+  grid-column: 2 / -1;
 }
 .acts .el-button {
   margin: 0;
 }
 .time {
-  width: 96px;
+  width: 88px;
 }
 .below {
   grid-column: 2 / -1;
@@ -227,7 +234,7 @@ small:not(.more) {
   font-weight: 600;
 }
 /* Beside other cards it is narrow on a wide screen as well. */
-@container (max-width: 560px) {
+@container (max-width: 460px) {
   li {
     grid-template-columns: 72px 1fr;
   }
