@@ -19,7 +19,9 @@ _JOINING = (
 #: Words that join others and name nothing.
 GLUE = frozenset(_JOINING.split())
 #: Words for people: no thing is called so, whatever their stem ("wir" is German for "we", and the stem of "wire").
-PEOPLE = frozenset("i we you he she they us them ich wir ihr sie er uns euch".split())
+PEOPLE = frozenset(
+    ["i", "we", "you", "he", "she", "they", "us", "them", "ich", "wir", "ihr", "sie", "er", "uns"]
+)
 #: What parts the goods from what they are for: "Punnet with lid", "Kistendeckel für 300 kg".
 _OF_IT = re.compile(r",|\s(?:with|for|mit|für|by)\s|\s\d|\(")
 #: A misspelt word has so many letters at least; from ``LONG`` on two of them may be wrong.
