@@ -64,6 +64,8 @@ LISTS: dict[str, list[dict[str, str]]] = {
     "timetable/sums": [{}],
     "leads": [{}, {"words": "orch"}],
     "today": [{}],
+    "diary": [{}, {"whose": "all"}, {"kind": "open"}, {"whose": "all", "words": "trial"}],
+    "mail-list": [{}, {"waits": "true"}, {"words": "hail net"}, {"words": "qqqq"}],
     "forecast": [{}, {"confidence": "likely"}],
     "forecast/outlook": [{}, {"chances": "learnt"}],
     "forecast/cuts": [{}, {"by": "customer"}, {"within": "quarter"}],
@@ -172,6 +174,7 @@ def _customer(client: httpx.Client, customer: int) -> dict[str, Callable[[], obj
     found = {"a customer": _get(client, path, {}), "an invoice": _get(client, f"/api{invoice}", {})}
     for query in ({}, {"kind": "open"}, {"words": "wire"}, {"since": "2026-06-01"}):
         found[f"its documents {query}"] = _get(client, f"{path}/documents", query)
+    found["what happened"] = _get(client, f"{path}/timeline", {})
     found["its items"] = _get(client, f"{path}/items", {})
     found["around its regulars"] = _get(client, f"{path}/regulars/around", {})
     for show in ("due", "bought", "group", "all"):

@@ -37,11 +37,15 @@ COPIED = (
     *("orders_delivery", "orders_deliveryline"),
     *("handover_handover", "handover_backofficeevent"),
     *("ledger_invoice", "ledger_invoiceline", "ledger_payment", "ledger_allocation"),
+    *("mail_message", "mail_received"),
 )
 #: Columns that hold the number or code of something that is copied, beside those that are unique.
-NUMBERS = ("order_number", "document", "backoffice_number", "item_code")
-#: Columns with the key of a copied row that are no foreign keys.
-POINTERS = {"revision_id": "quotes_revision", "order_pk": "orders_order"}
+NUMBERS = ("order_number", "document", "backoffice_number", "item_code", "mark")
+#: By table, columns with the key of a copied row that are no foreign keys.
+POINTERS = {
+    "quotes_quote": {"revision_id": "quotes_revision", "order_pk": "orders_order"},
+    "diary_activity": {"record": "quotes_quote"},
+}
 FIRST = ("Ash", "Birch", "Crag", "Dun", "Elm", "Fern", "Gorse", "Heath", "Iris", "Juniper")
 SECOND = ("bank", "croft", "den", "fold", "garth", "holt", "leigh", "mere", "stead", "wick")
 
@@ -162,7 +166,7 @@ class Grower:
                 "AND REFERENCED_TABLE_NAME IS NOT NULL"
             )
         )
-        points |= POINTERS if table == "quotes_quote" else {}
+        points |= POINTERS.get(table, {})
         unique = {
             column
             for (column,) in self.ask(
