@@ -417,7 +417,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         probability_reason=row.probability_reason,
         contact=ContactOut.from_orm(row.contact) if row.contact else None,
         contacts=contacts,
-        activities=activities_out(with_people(row.activities.all())[:200]),
+        activities=activities_out(with_people(row.activities.all())[:200], leads=yours),
         quotes=[
             _deal_quote(quote, on, current=quote.pk == current, issued=quote.pk in issued)
             for quote in quotes

@@ -92,15 +92,15 @@ class ActivityOut(Schema):
     version: int
 
 
-def activities_out(rows: Iterable[Activity]) -> list[ActivityOut]:
-    """Activities with their people's names and where they were noted. One query more than theirs, where a quote is
-    among that."""
+def activities_out(rows: Iterable[Activity], *, leads: bool = True) -> list[ActivityOut]:
+    """Activities with their people's names and where they were noted; without ``leads`` that is named and leads
+    nowhere. One query more than theirs, where a quote is among it."""
     found = list(rows)
-    quotes = [row.record for row in found if row.about == QUOTE]
+    quotes = [row.record for row in found if row.about == QUOTE and leads]
     newest = (
         dict(Quote.objects.filter(pk__in=quotes).values_list("pk", "revision_id")) if quotes else {}
     )
-    return [_out(row, _address(row, newest)) for row in found]
+    return [_out(row, _address(row, newest) if leads else "") for row in found]
 
 
 def activity_out(row: Activity) -> ActivityOut:

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from apps.deals.models import Helper
 from apps.diary.models import Activity
 from apps.quotes.models import Revision
 from demo.factories import InvoiceFactory
@@ -155,6 +156,17 @@ def test_one_s_own_task_at_a_colleague_s_customer_keeps_files_for_both(
     # The quote itself is not his: its number is told, and leads nowhere.
     (row,) = as_tomas("get", "diary")["rows"]
     assert (row["document"], row["to"]) == (drafted.quote.number, "")
+
+
+def test_who_only_helps_with_a_deal_reads_the_document_s_number_and_is_led_nowhere(
+    world: World, as_ilse: Caller, drafted: Revision
+) -> None:
+    note(as_ilse, "quote", drafted.quote_id)
+    Helper.objects.create(deal=world.deal, person=world.tomas)
+    (told,) = world.call(world.tomas)("get", f"deals/{world.deal.pk}")["activities"]
+    assert (told["document"], told["to"]) == (drafted.quote.number, "")
+    (own,) = as_ilse("get", f"deals/{world.deal.pk}")["activities"]
+    assert own["to"] == f"/quotes/{drafted.pk}"
 
 
 def test_a_document_s_notes_cost_the_same_queries_for_one_and_for_many(
