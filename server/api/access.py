@@ -138,6 +138,7 @@ AREAS = (
                 "get_arrived_mail",
                 "say_whether_mail_waits",
                 "get_arrived_file",
+                "get_arrived_page",
                 "read_arrived_file",
                 *("list_mailboxes", "add_mailbox", "give_mailbox_password", "retire_mailbox"),
                 "list_strangers",

@@ -3,7 +3,7 @@
 from datetime import date, datetime
 
 from django.db.models import QuerySet
-from django.http import FileResponse, HttpRequest
+from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router
@@ -16,7 +16,8 @@ from apps.errors import Missing
 from apps.files.store import place_of
 from apps.mail.about import Kind, narrowest
 from apps.mail.flows import arrived_of, say_whether_it_waits
-from apps.mail.models import Received, ReceivedFile
+from apps.mail.models import PLAIN, WITH_PICTURES, Received, ReceivedFile
+from apps.mail.showing import page_of, policy
 from apps.people.access import pick
 from apps.people.models import User
 from apps.quotes.models import Revision
@@ -38,7 +39,7 @@ class SaysOut(Schema):
 
 class ArrivedOut(Schema):
     """A mail that came: from whom (as the contact is called here), when, its words and files, the record that it is
-    about; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
+    about; ``laid_out``: it can be shown as its writer laid it out, ``pictures``: with some that lie elsewhere; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
     answer until it is given one or somebody (``settled_by``) says that it needs none."""
 
     id: int
@@ -47,6 +48,8 @@ class ArrivedOut(Schema):
     address: str
     subject: str
     text: str
+    laid_out: bool
+    pictures: bool
     files: list[MailFile]
     left_out: int
     automatic: bool
@@ -74,7 +77,8 @@ def arrived(request: HttpRequest, filters: Query[MailFilters]) -> list[ArrivedOu
 
 
 def _shown(person: User) -> QuerySet[Received]:
-    return arrived_of(person).select_related("contact", "settled_by").prefetch_related("files")
+    rows = arrived_of(person).select_related("contact", "settled_by").prefetch_related("files")
+    return rows.defer("markup")
 
 
 def _out(row: Received) -> ArrivedOut:
@@ -86,6 +90,8 @@ def _out(row: Received) -> ArrivedOut:
         address=row.sender,
         subject=row.subject,
         text=row.text,
+        laid_out=row.layout != PLAIN,
+        pictures=row.layout == WITH_PICTURES,
         files=[MailFile(id=each.pk, name=each.name, size=each.size) for each in row.files.all()],
         left_out=row.left_out,
         automatic=row.automatic,
@@ -105,6 +111,25 @@ def _out(row: Received) -> ArrivedOut:
 def one(request: HttpRequest, mail_id: PathId) -> ArrivedOut:
     """A mail that came. Two queries."""
     return _out(pick(_shown(who(request)), mail_id, "mail"))
+
+
+class PageIn(Schema):
+    """Whether pictures that lie elsewhere are fetched."""
+
+    pictures: bool = False
+
+
+@router.get("/arrived-mails/{mail_id}/page", operation_id="get_arrived_page")
+def laid_out(request: HttpRequest, mail_id: PathId, asked: Query[PageIn]) -> HttpResponse:
+    """The mail as its writer laid it out, cleaned, in a page that can do nothing. One query."""
+    row = pick(arrived_of(who(request)).exclude(layout=PLAIN), mail_id, "mail")
+    answer = HttpResponse(
+        page_of(row.markup, pictures=asked.pictures), content_type="text/html; charset=utf-8"
+    )
+    answer.headers["Content-Security-Policy"] = policy(pictures=asked.pictures)
+    answer.headers["X-Frame-Options"] = "SAMEORIGIN"
+    answer.headers["Referrer-Policy"] = "no-referrer"
+    return answer
 
 
 class WaitsIn(Schema):

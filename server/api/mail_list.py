@@ -137,7 +137,9 @@ def _sent(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
 
 
 def _came(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
-    rows = Received.objects.filter(pk__in=keys).select_related("contact", "customer")
+    rows = (
+        Received.objects.filter(pk__in=keys).select_related("contact", "customer").defer("markup")
+    )
     return {
         ("in", row.pk): MailRow(
             way="in",

@@ -15,22 +15,29 @@ LONGEST_SECONDS = 20
 TURNS = Turns("files_busy", at_a_time=1, waiting=2, seconds=10.0)
 
 
-def told_by(reader: Path, asked: Mapping[str, object], body: bytes) -> dict[str, Any]:
+def told_by(
+    reader: Path,
+    asked: Mapping[str, object],
+    body: bytes,
+    *,
+    seconds: float = LONGEST_SECONDS,
+    turns: Turns = TURNS,
+) -> dict[str, Any]:
     """What a reader tells of a file. Raises ``Invalid`` with its fault, or where it does not come to an end."""
-    with TURNS.taken():
-        told = _run(reader, asked, body)
+    with turns.taken():
+        told = _run(reader, asked, body, seconds)
     if "fault" in told:
         raise Invalid(told["fault"]["code"], path="file", facts=told["fault"]["facts"])
     return told
 
 
-def _run(reader: Path, asked: Mapping[str, object], body: bytes) -> dict[str, Any]:
+def _run(reader: Path, asked: Mapping[str, object], body: bytes, seconds: float) -> dict[str, Any]:
     try:
         done = subprocess.run(
             [sys.executable, "-I", str(reader)],
             input=json.dumps(asked).encode() + b"\n" + body,
             capture_output=True,
-            timeout=LONGEST_SECONDS,
+            timeout=seconds,
             check=False,
         )
     except subprocess.TimeoutExpired as error:

@@ -34,7 +34,8 @@ OUT: tuple[tuple[str, When], ...] = (
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Came:
     """What a customer wrote: in answer to the quote of a deal, or by themselves; ``answer``: what was written back, and
-    when. ``machine``: it was written by one."""
+    when. ``machine``: it was written by one. ``markup``: the
+    same, laid out."""
 
     customer: str
     when: When
@@ -42,6 +43,7 @@ class Came:
     deal: str = ""
     subject: str = ""
     answer: tuple[When, str] | None = None
+    markup: str = ""
     machine: bool = False
 
 
@@ -75,6 +77,13 @@ CAME = (
         words=(
             "Good morning,\n\nthe board has seen your quote. The price is too high for us as it stands: could you do "
             "it for 5 % less if we order all eleven hectares at once?\n\nBest wishes\nRafe Sollis"
+        ),
+        markup=(
+            "<p>Good morning,</p><p>the board has seen your quote. The price is too high for us as it stands: could you "
+            "do it for 5&nbsp;% less if we order <b>all eleven hectares</b> at once?</p>"
+            "<table border=1><tr><th>Block<th>Hectares<th>Planted<tr><td>East slope<td>4.5<td>2019"
+            "<tr><td>Mill field<td>6.5<td>2027</table><p>Best wishes<br>Rafe Sollis</p>"
+            "<img src='https://dunmereestate.example/arms.png' alt='Dunmere Estate' width=120>"
         ),
     ),
     Came(
@@ -162,6 +171,8 @@ def _mail(each: Came, n: int, answered: Message | None, at: datetime) -> EmailMe
     if each.machine:
         mail["Auto-Submitted"] = "auto-replied"
     mail.set_content(each.words)
+    if each.markup:
+        mail.add_alternative(each.markup, subtype="html")
     return mail
 
 

@@ -161,7 +161,7 @@ def _said(person: User) -> dict[str, _Part]:
             _mail,
         ),
         "arrived": _Part(
-            Received.objects.select_related("contact"),
+            Received.objects.select_related("contact").defer("markup"),
             "customer",
             F("written_at"),
             lambda w: Q(subject__icontains=w) | Q(text__icontains=w),

@@ -159,11 +159,17 @@ class Stranger(models.Model):
         ]
 
 
+#: A mail came as words alone; laid out; laid out with pictures that lie elsewhere.
+PLAIN, LAID_OUT, WITH_PICTURES = "", "words", "pictures"
+LAYOUTS = (PLAIN, LAID_OUT, WITH_PICTURES)
+
+
 class Received(models.Model):
     """A mail of a customer: kept where its writer is a known contact, or where it answers one of ours (``answers``).
 
     ``mark`` is its Message-ID, or the digest of the whole where it has none: a box that counts anew brings it no
-    second time. ``thread``: the Message-IDs that it names, the nearest last. ``left_out`` counts files beyond the most
+    second time. ``markup``: the HTML as it came, where it came as such, never to be shown before it is cleaned
+    (``apps.mail.showing``); ``layout``: whether there is any, and whether it has pictures that lie elsewhere. ``thread``: the Message-IDs that it names, the nearest last. ``left_out`` counts files beyond the most
     that are kept; ``automatic``: a machine wrote it. ``says``: what it says to an offer (``routecore.reading.answers``),
     empty where it says nothing to one. ``settled_at``: it waits for no answer since; ``settled_by``: who said so, nobody
     where no person has to.
@@ -175,6 +181,8 @@ class Received(models.Model):
     sender = models.CharField(max_length=254)
     subject = models.CharField(max_length=300, blank=True)
     text = models.TextField(blank=True)
+    markup = models.TextField(blank=True)
+    layout = models.CharField(max_length=8, blank=True)
     thread = models.JSONField(default=list)
     automatic = models.BooleanField(default=False)
     says = models.JSONField(default=dict)
@@ -201,7 +209,8 @@ class Received(models.Model):
     class Meta:
         ordering = ["-pk"]
         constraints = [
-            models.UniqueConstraint(fields=["mailbox", "mark"], name="each_mail_comes_in_once")
+            models.UniqueConstraint(fields=["mailbox", "mark"], name="each_mail_comes_in_once"),
+            one_of("layout", LAYOUTS, "mail_layout_known"),
         ]
         indexes = [
             models.Index(fields=["settled_at", "customer"], name="mail_waits"),

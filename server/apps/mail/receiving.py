@@ -27,6 +27,7 @@ from apps.mail.models import (
     ReceivedFile,
     Stranger,
 )
+from apps.mail.showing import layout_of
 from apps.mail.strangers import lead_of, note_on, note_stranger
 from apps.quotes.models import Revision
 from routecore.arriving import MOST_BYTES, MOST_REFERENCES, Mail, Report, answered
@@ -148,6 +149,7 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
         sender=mail.sender.address,
         subject=mail.subject,
         text=mail.text,
+        **_laid_out(mail.markup),
         thread=list(mail.answers[-MOST_REFERENCES:]),
         automatic=mail.automatic,
         says=_says(mail, revision, now),
@@ -168,6 +170,12 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
     _keep_files(kept, mail)
     _take_answers(kept, mail, now)
     return kept
+
+
+def _laid_out(markup: str) -> dict[str, str]:
+    """The HTML, where it can be shown."""
+    layout = layout_of(markup)
+    return {"layout": layout, "markup": markup if layout else ""}
 
 
 def _take_answers(kept: Received, mail: Mail, now: datetime) -> None:

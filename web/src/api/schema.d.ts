@@ -4093,6 +4093,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/arrived-mails/{mail_id}/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Laid Out
+         * @description The mail as its writer laid it out, cleaned, in a page that can do nothing. One query.
+         */
+        get: operations["get_arrived_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/arrived-mails/{mail_id}/waits": {
         parameters: {
             query?: never;
@@ -14036,7 +14056,7 @@ export interface components {
         /**
          * ArrivedOut
          * @description A mail that came: from whom (as the contact is called here), when, its words and files, the record that it is
-         *     about; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
+         *     about; ``laid_out``: it can be shown as its writer laid it out, ``pictures``: with some that lie elsewhere; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
          *     answer until it is given one or somebody (``settled_by``) says that it needs none.
          */
         ArrivedOut: {
@@ -14052,6 +14072,10 @@ export interface components {
             subject: string;
             /** Text */
             text: string;
+            /** Laid Out */
+            laid_out: boolean;
+            /** Pictures */
+            pictures: boolean;
             /** Files */
             files: components["schemas"]["MailFile"][];
             /** Left Out */
@@ -14098,6 +14122,17 @@ export interface components {
             wanted_on: string | null;
             /** Sure */
             sure: boolean;
+        };
+        /**
+         * PageIn
+         * @description Whether pictures that lie elsewhere are fetched.
+         */
+        PageIn: {
+            /**
+             * Pictures
+             * @default false
+             */
+            pictures: boolean;
         };
         /**
          * WaitsIn
@@ -20357,6 +20392,28 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ArrivedOut"];
                 };
+            };
+        };
+    };
+    get_arrived_page: {
+        parameters: {
+            query?: {
+                pictures?: boolean;
+            };
+            header?: never;
+            path: {
+                mail_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /**
  * A mail that came from a customer: who, when, its words, its files, what it says to an offer, and what is done with
- * it. Only words are shown: nothing of it is fetched.
+ * it. Its words are shown; as it was laid out only where that is asked for.
  */
-import { computed } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { day, moment } from '@/kit/format/format'
 import StartQuote from '@/parts/route/StartQuote.vue'
 import { t, tn } from '@/words'
@@ -11,6 +11,8 @@ import type { Arrived } from './mails'
 
 const props = defineProps<{ mail: Arrived; may: boolean; busy: boolean; open?: boolean }>()
 const emit = defineEmits<{ answer: []; waits: [now: boolean] }>()
+const LaidOutMail = defineAsyncComponent(() => import('./LaidOutMail.vue'))
+const laidOut = ref(false)
 const SAYS = ['accepts', 'declines', 'asks', 'away'] as const
 const says = computed(() => SAYS.find((each) => each === props.mail.says?.kind))
 const state = computed(() => {
@@ -48,7 +50,16 @@ const order = computed(() =>
       }}</RouterLink>
     </p>
     <p v-if="mail.sender !== mail.address" class="soft">{{ mail.address }}</p>
-    <pre>{{ mail.text }}</pre>
+    <LaidOutMail v-if="laidOut" :mail="mail.id" :sender="mail.sender" :pictures="mail.pictures" />
+    <pre v-else>{{ mail.text }}</pre>
+    <ElButton
+      v-if="mail.laid_out"
+      size="small"
+      text
+      :aria-pressed="laidOut"
+      @click="laidOut = !laidOut"
+      >{{ t(laidOut ? 'mail.wordsAlone' : 'mail.asLaidOut') }}</ElButton
+    >
     <p v-if="mail.files.length" class="files">
       <a
         v-for="file in mail.files"
