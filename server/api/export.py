@@ -2,13 +2,14 @@
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from decimal import Decimal
 from itertools import chain
 from tempfile import TemporaryFile
 from typing import Annotated, Any
 
 from django.http import HttpResponse, StreamingHttpResponse
+from django.utils import timezone
 from openpyxl import Workbook
 from openpyxl.cell import WriteOnlyCell
 from openpyxl.styles import Font
@@ -73,6 +74,9 @@ def _pieces(kind: str, columns: list[Column], batches: Batches) -> Iterator[byte
 
 
 def _cell(value: object, column: Column) -> object:
+    if isinstance(value, datetime):
+        # By the house's clock: a spreadsheet knows no zones.
+        return timezone.localtime(value).replace(tzinfo=None, microsecond=0)
     if value is None or isinstance(value, date):
         return value
     if column.number:

@@ -240,6 +240,8 @@ def test_the_diary_is_narrowed_by_kind_days_customer_and_words(
     assert as_ilse("get", "diary", customer=world.customer.pk + 999)["rows"] == []
     assert as_ilse.status("get", "diary", kind="party") == 422
     assert "See the posts" in as_ilse.ask("get", "diary.csv").content.decode()
+    # A day and an hour, as when something was done, stand in a sheet as well.
+    assert as_ilse.status("get", "diary.xlsx") == 200
 
 
 def test_what_was_given_to_a_colleague_names_the_customer_and_leads_nowhere(

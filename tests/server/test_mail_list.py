@@ -104,4 +104,7 @@ def test_the_filtered_mails_are_a_file(
     rows = as_ilse.ask("get", "mails.csv", way="in").content.decode().splitlines()
     assert len(rows) == 2
     assert "Re: Your quote" in rows[1]
+    came_at = timezone.localtime(both[1].written_at)
+    assert rows[1].startswith(f"{came_at:%Y-%m-%d %H:%M:%S},in,waits,")
+    assert as_ilse.status("get", "mails.xlsx") == 200
     assert world.call(world.joren).status("get", "mails.csv") == 403

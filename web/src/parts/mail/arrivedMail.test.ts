@@ -1,4 +1,4 @@
-import { expect, it } from 'vitest'
+import { expect, it, vi } from 'vitest'
 import { serve, show, shown } from '@/test/server'
 import MailsCard from './MailsCard.vue'
 import type { Arrived } from './mails'
@@ -7,6 +7,7 @@ const came = (change: Partial<Arrived> = {}): Arrived => ({
   ...{ id: 5, version: 2, sender: 'Maren Holt', address: 'maren@g.example', subject: 'Re: Posts' },
   ...{ text: 'We accept.', files: [], left_out: 0, automatic: false, kind: 'quote', record: 7 },
   ...{ written_at: '2026-12-01T10:00:00Z', customer_id: 3, contact_id: 4, deal_id: null },
+  ...{ laid_out: false, pictures: false },
   ...{ says: null, waits: true, settled_by: '' },
   ...change,
 })
@@ -51,4 +52,25 @@ it('a mail that needs no answer is settled as it was seen', async () => {
   await acts.at(-1)!.trigger('click')
   await shown()
   expect(sent).toEqual(['/api/arrived-mails/5/waits', { version: 2, waits: false }])
+})
+
+it('is shown by its words, and as it was laid out only where that is asked for, without its pictures', async () => {
+  const plain = await card(came())
+  expect(plain.wrapper.text()).not.toContain('As it was laid out')
+  const { wrapper } = await card(came({ laid_out: true, pictures: true }))
+  expect(wrapper.find('iframe').exists()).toBe(false)
+  const press = async (words: string) => {
+    const button = wrapper.findAll('button').find((each) => each.text() === words)
+    await button?.trigger('click')
+    await shown()
+  }
+  await press('As it was laid out')
+  await vi.waitUntil(() => wrapper.find('iframe').exists())
+  const frame = wrapper.find('iframe')
+  expect(frame.attributes('src')).toBe('/api/arrived-mails/5/page')
+  expect(frame.attributes('sandbox')).not.toContain('scripts')
+  await press('Fetch them')
+  expect(frame.attributes('src')).toBe('/api/arrived-mails/5/page?pictures=true')
+  await press('Its words alone')
+  expect(wrapper.find('iframe').exists()).toBe(false)
 })
