@@ -4,7 +4,7 @@ believed (``receiving``)."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 import hashlib
 import logging
 
@@ -37,10 +37,12 @@ def look_through(row: Mailbox, box: ImapBox, clock: Callable[[], datetime], most
     """Read what is new in the folder; how many mails were looked at. Raises ``MailboxFault``; a folder that is not
     there any more is looked for again."""
     seen = 0
+    # The server's day may have begun later than ours; the moment itself is looked at in each mail.
+    since = timezone.localdate(row.since) - timedelta(days=1)
     try:
         with box.open() as line:
             after = row.sent_uid if row.sent_validity == line.validity else 0
-            for uid, size in line.after(after, most, timezone.localdate(row.since)):
+            for uid, size in line.after(after, most, since):
                 raw = line.content(uid) if size <= MOST_BYTES else None
                 _take_or_pass(row.pk, line.validity, uid, raw, clock())
                 seen += 1
