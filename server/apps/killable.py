@@ -20,12 +20,12 @@ def told_by(
     asked: Mapping[str, object],
     body: bytes,
     *,
-    seconds: float = LONGEST_SECONDS,
+    seconds: float | None = None,
     turns: Turns = TURNS,
 ) -> dict[str, Any]:
     """What a reader tells of a file. Raises ``Invalid`` with its fault, or where it does not come to an end."""
     with turns.taken():
-        told = _run(reader, asked, body, seconds)
+        told = _run(reader, asked, body, seconds or LONGEST_SECONDS)
     if "fault" in told:
         raise Invalid(told["fault"]["code"], path="file", facts=told["fault"]["facts"])
     return told

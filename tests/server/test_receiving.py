@@ -187,7 +187,7 @@ def test_a_mail_that_nothing_can_keep_does_not_hold_up_the_next(
             raise AssertionError("a fault of ours")
         return read_mail(raw)
 
-    monkeypatch.setattr("apps.mail.receiving.read_mail", read)
+    monkeypatch.setattr("apps.mail.known.read_mail", read)
     assert looked(box, timezone.now) == 2
     assert Received.objects.get().mark == "<2@grower.example>"
     assert "could not be kept" in Mailbox.objects.get().fault

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A customer: standing, exposure, open items, how they pay, what is agreed, people, documents, what they buy. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { me } from '@/api/session'
 import { figure } from '@/kit/format/format'
@@ -10,7 +10,6 @@ import { useTitle } from '@/kit/show/title'
 import StandingStrip from '@/parts/customer/StandingStrip.vue'
 import ActivityCard from '@/parts/diary/ActivityCard.vue'
 import FilesCard from '@/parts/files/FilesCard.vue'
-import MailsCard from '@/parts/mail/MailsCard.vue'
 import SheetHead from '@/parts/route/SheetHead.vue'
 import StartQuote from '@/parts/route/StartQuote.vue'
 import { t, tn } from '@/words'
@@ -28,6 +27,8 @@ import StandingOrdersCard from './StandingOrdersCard.vue'
 import TopItems from './TopItems.vue'
 import { customerKey, customerQuery } from './queries'
 
+/** Below what is read first. */
+const MailsCard = defineAsyncComponent(() => import('@/parts/mail/MailsCard.vue'))
 const route = useRoute()
 const client = useQueryClient()
 const id = Number(route.params.id)

@@ -37,7 +37,11 @@ const props = withDefaults(
 )
 const id = useId()
 const NEW = 'new:'
+/** What was found, and by which letters. */
 const rows = shallowRef<Pick[]>([])
+const foundBy = shallowRef('')
+/** The letters that stand there now: they are asked for after a pause. */
+const letters = shallowRef('')
 const preset = shallowRef<Pick | null>(null)
 const typed = shallowRef('')
 const busy = shallowRef(false)
@@ -45,7 +49,7 @@ const fault = shallowRef('')
 let asking: AbortController | undefined
 
 async function look(words: string): Promise<void> {
-  typed.value = words.trim()
+  typed.value = letters.value = words.trim()
   asking?.abort()
   const mine = (asking = new AbortController())
   busy.value = true
@@ -53,6 +57,7 @@ async function look(words: string): Promise<void> {
     const found = await props.find(typed.value, mine.signal)
     if (mine.signal.aborted) return
     rows.value = found
+    foundBy.value = typed.value
     fault.value = ''
   } catch (error) {
     if (mine.signal.aborted) return
@@ -76,8 +81,20 @@ watch(
   { immediate: true },
 )
 
+const settled = computed(() => foundBy.value === letters.value)
+/** Until the answer is there, of what was found before only what holds these letters: keys choose none of the others. */
+const offered = computed(() => {
+  if (settled.value) return rows.value
+  const words = letters.value.toLowerCase().split(/\s+/)
+  return rows.value.filter(({ label, detail = '' }) =>
+    words.every((word) => `${label} ${detail}`.toLowerCase().includes(word)),
+  )
+})
+function typing(event: Event): void {
+  letters.value = (event.target as HTMLInputElement).value.trim()
+}
 const options = computed(() => {
-  const known = rows.value.map((row) => ({ ...row, value: String(row.id) }))
+  const known = offered.value.map((row) => ({ ...row, value: String(row.id) }))
   const now = preset.value
   if (now && chosen.value === now.id && !known.some((row) => row.id === now.id)) {
     known.unshift({ ...now, value: String(now.id) })
@@ -85,7 +102,7 @@ const options = computed(() => {
   // Not before the answer is there: one that exists must not be offered as new.
   const name = typed.value || fresh.value
   const there = known.some((row) => row.label.toLowerCase() === name.toLowerCase())
-  if (props.mayMake && name && !there && !busy.value && !fault.value) {
+  if (props.mayMake && name && !there && settled.value && !busy.value && !fault.value) {
     known.push({ id: 0, value: NEW + name, label: name, detail: props.freshDetail })
   }
   return known
@@ -100,7 +117,12 @@ const value = computed({
 </script>
 
 <template>
-  <ElFormItem :label="bare ? undefined : label" :error="fault || error" :for="id">
+  <ElFormItem
+    :label="bare ? undefined : label"
+    :error="fault || error"
+    :for="id"
+    @input.capture="typing"
+  >
     <ElSelect
       :id="id"
       v-model="value"
@@ -109,7 +131,7 @@ const value = computed({
       remote-show-suffix
       clearable
       :remote-method="look"
-      :loading="busy && !rows.length"
+      :loading="(busy || !settled) && !offered.length && !fault"
       :loading-text="t('kit.pick.looking')"
       :placeholder="placeholder"
       :no-data-text="fault || nothing"

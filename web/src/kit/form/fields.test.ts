@@ -160,6 +160,23 @@ describe('a record chosen by a few letters', () => {
     expect(document.body.textContent).toContain('Stonebeck Farm')
     expect(document.body.textContent).not.toContain('57')
   })
+  it('offers nothing that does not hold the letters, before the answer for them is there', async () => {
+    const first = [{ id: 1, label: 'Birkmoor Berries' }, name]
+    const never = new Promise<Pick[]>(() => undefined)
+    const find = (words: string) => (words === 'r' ? Promise.resolve(first) : never)
+    open({ modelValue: null, find })
+    await type('r')
+    await new Promise((go) => setTimeout(go, 400))
+    await settled()
+    const offered = () =>
+      [...document.querySelectorAll('.el-select-dropdown__item')].map((each) =>
+        each.textContent.trim(),
+      )
+    expect(offered()).toEqual(['Birkmoor Berries', 'Stonebeck Farm'])
+    await type('sto')
+    await settled()
+    expect(offered()).toEqual(['Stonebeck Farm'])
+  })
   it('tells an error as an error, not as nothing found', async () => {
     open({ modelValue: null, find: () => Promise.reject(new Error('The database is away.')) })
     await type('sto')
