@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { Fault } from '@/api/fault'
 import { serve, show, shown } from '@/test/server'
 import AccountPage from './AccountPage.vue'
@@ -48,17 +48,18 @@ describe('one’s account', () => {
     await fill('new', 'a-good-pass-phrase')
     await fill('again', 'a-good-pass-phrasf')
     await send()
-    await new Promise((go) => setTimeout(go, 150))
+    await vi.waitUntil(() => wrapper.text().includes('The two are not the same.'))
     expect(bodies).toEqual([])
-    expect(wrapper.text()).toContain('The two are not the same.')
     await fill('again', 'a-good-pass-phrase')
     await send()
+    await vi.waitUntil(() => bodies.length)
     expect(bodies).toEqual([{ old: 'orchard-demo', new: 'a-good-pass-phrase' }])
     const old = wrapper.get<HTMLInputElement>('input[name=old]')
-    expect(old.element.value).toBe('')
+    await vi.waitUntil(() => old.element.value === '')
   })
   it('tells where one is signed in, and ends a visit that is not this one', async () => {
     const { wrapper } = await open()
+    await vi.waitUntil(() => wrapper.findAll('li').length)
     const rows = wrapper.findAll('li')
     expect(rows.map((row) => row.get('b').text())).toEqual(['Chromium, Linux', 'Safari, iPhone'])
     expect([rows[0]!.find('button').exists(), rows[1]!.find('button').exists()]).toEqual([
@@ -66,9 +67,8 @@ describe('one’s account', () => {
       true,
     ])
     await rows[1]!.get('button').trigger('click')
-    await shown()
+    await vi.waitUntil(() => wrapper.findAll('li').length === 1)
     expect(asked).toContain('DELETE /api/session/visits/2')
-    expect(wrapper.findAll('li')).toHaveLength(1)
   })
   it('names a browser as far as it can be told', () => {
     expect(browserName('curl/8')).toBe('')
