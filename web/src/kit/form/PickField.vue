@@ -131,10 +131,10 @@ const value = computed({
       remote-show-suffix
       clearable
       :remote-method="look"
-      :loading="(busy || !settled) && !offered.length && !fault"
+      :loading="busy && !rows.length"
       :loading-text="t('kit.pick.looking')"
       :placeholder="placeholder"
-      :no-data-text="fault || nothing"
+      :no-data-text="fault || (settled ? nothing : t('kit.pick.looking'))"
       :aria-label="label"
       :size="small ? 'small' : undefined"
       @focus="rows.length || look('')"
