@@ -197,7 +197,13 @@ class Grower:
             return "g.new"
         if column == "whose_id":
             customer = f"t.customer_id + {{k}} * {self.highest['customers_customer']}"
-            return f"(SELECT c.owner_id FROM customers_customer c WHERE c.id = {customer})"
+            theirs = f"(SELECT c.owner_id FROM customers_customer c WHERE c.id = {customer})"
+            if table != "ledger_invoice":
+                return theirs
+            order = f"t.order_id + {{k}} * {self.highest['orders_order']}"
+            return (
+                f"COALESCE((SELECT o.owner_id FROM orders_order o WHERE o.id = {order}), {theirs})"
+            )
         if column == "owner_name":
             return "(SELECT u.first_name FROM people_user u WHERE u.id = g.new)"
         if kind == "uuid":
@@ -217,7 +223,10 @@ class Grower:
 
     @staticmethod
     def _is_name(table: str) -> bool:
-        return table in ("customers_customer", "deals_deal", "quotes_quote", "orders_order")
+        return table in (
+            *("customers_customer", "deals_deal", "quotes_quote", "orders_order"),
+            "ledger_invoice",
+        )
 
     def _words(self) -> list[tuple[str, str, str]]:
         """(table, index, columns) of each index of words."""

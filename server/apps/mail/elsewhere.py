@@ -5,23 +5,22 @@ believed (``receiving``)."""
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import partial
 import hashlib
-import logging
 
 from django.conf import settings
-from django.db import InterfaceError, OperationalError, transaction
+from django.db import transaction
 from django.utils import timezone
 
 from apps.customers.models import Contact, Customer
 from apps.files.store import put
 from apps.mail.flows import settle_answered
 from apps.mail.imap import ImapBox, Line, MailboxFault
-from apps.mail.known import contact_of, our_mails, quote_named, readable
+from apps.mail.known import contact_of, kept_or_passed, our_mails, quote_named, readable
 from apps.mail.models import SENT, Attachment, Mailbox, Message, Received
 from apps.people.access import owned
 from routecore.arriving import MOST_BYTES, Mail, Person, answered
 
-log = logging.getLogger("vivid.mail")
 #: People of one mail that are looked at and kept; what its columns hold.
 MOST_PEOPLE, LONGEST_ID, LONGEST_SUBJECT, LONGEST_NAME = 50, 120, 200, 120
 
@@ -33,10 +32,12 @@ def find_sent(row: Mailbox, line: Line) -> None:
         Mailbox.objects.filter(pk=row.pk).update(sent_name=name)
 
 
-def look_through(row: Mailbox, box: ImapBox, clock: Callable[[], datetime], most: int) -> int:
-    """Read what is new in the folder; how many mails were looked at. Raises ``MailboxFault``; a folder that is not
-    there any more is looked for again."""
-    seen = 0
+def look_through(
+    row: Mailbox, box: ImapBox, clock: Callable[[], datetime], most: int
+) -> tuple[int, str]:
+    """Read what is new in the folder: how many mails were looked at, and what could not be kept. Raises
+    ``MailboxFault``; a folder that is not there any more is looked for again."""
+    seen, fault = 0, ""
     # The server's day may have begun later than ours; the moment itself is looked at in each mail.
     since = timezone.localdate(row.since) - timedelta(days=1)
     try:
@@ -44,23 +45,13 @@ def look_through(row: Mailbox, box: ImapBox, clock: Callable[[], datetime], most
             after = row.sent_uid if row.sent_validity == line.validity else 0
             for uid, size in line.after(after, most, since):
                 raw = line.content(uid) if size <= MOST_BYTES else None
-                _take_or_pass(row.pk, line.validity, uid, raw, clock())
+                taken = partial(take_sent, row.pk, line.validity, uid, now=clock())
+                fault = kept_or_passed(taken, raw, f"sent mail {uid}") or fault
                 seen += 1
     except MailboxFault:
         Mailbox.objects.filter(pk=row.pk).update(sent_name="")
         raise
-    return seen
-
-
-def _take_or_pass(mailbox: int, validity: int, uid: int, raw: bytes | None, now: datetime) -> None:
-    """As with what arrives: a mail that nothing of ours can keep does not hold up all after it."""
-    try:
-        take_sent(mailbox, validity, uid, raw, now=now)
-    except (OSError, OperationalError, InterfaceError):
-        raise
-    except Exception:
-        log.exception("sent mail %s of mailbox %s could not be kept", uid, mailbox)
-        take_sent(mailbox, validity, uid, None, now=now)
+    return seen, fault
 
 
 @transaction.atomic
@@ -113,8 +104,7 @@ def _with_whom(box: Mailbox, mail: Mail) -> _With | None:
     came = _answered(box, mail)
     before = _ours_before(box, mail)
     customer = came.customer if came else before.customer if before else None
-    contacts = (contact_of(box, each, customer) for each in sorted(people))
-    contact = next(filter(None, contacts), None)
+    contact = contact_of(box, people, customer)
     customer = customer or (contact.customer if contact else None)
     if customer is None or (contact is None and not (came and came.sender in people)):
         return None

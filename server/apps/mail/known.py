@@ -1,8 +1,11 @@
 """Whom and what of ours a mail names: its people, the quote in its subject, those of our mails that it answers."""
 
+from collections.abc import Callable, Collection
+import logging
 import re
 
 from django.conf import settings
+from django.db import InterfaceError, OperationalError
 from django.db.models import Q, QuerySet
 
 from apps.customers.models import Contact, Customer
@@ -13,8 +16,7 @@ from apps.quotes.models import Revision
 from routecore.arriving import Mail, read_mail
 from routecore.errors import InvalidInput
 
-#: Contacts of one address that are looked at.
-MOST_OF_ONE = 20
+log = logging.getLogger("vivid.mail")
 #: What may be a quote's number in a subject.
 _NUMBER = re.compile(r"\b[A-Z]{1,3}-?\d[\w-]{2,20}\b")
 
@@ -25,6 +27,23 @@ def readable(raw: bytes | None) -> Mail | None:
         return read_mail(raw) if raw else None
     except InvalidInput:
         return None
+
+
+def kept_or_passed(take: Callable[[bytes | None], object], raw: bytes | None, what: str) -> str:
+    """Take a mail; one that nothing of ours can keep is passed (taken without its content), so that it does not hold up
+    all after it. What went wrong, empty where nothing did.
+
+    What the machine is short of (a disk, the database) is no fault of the mail: it is raised, and tried again.
+    """
+    try:
+        take(raw)
+    except (OSError, OperationalError, InterfaceError):
+        raise
+    except Exception:
+        log.exception("%s could not be kept", what)
+        take(None)
+        return f"{what} could not be kept"
+    return ""
 
 
 def is_ours(address: str) -> bool:
@@ -38,15 +57,16 @@ def our_mails(mail: Mail) -> QuerySet[Message]:
     return rows.select_related("customer", "deal", "revision", "order", "invoice")
 
 
-def contact_of(box: Mailbox, address: str, customer: Customer | None) -> Contact | None:
-    """Whose address it is: of several the one at ``customer``, where that is known; in a person's own mailbox none of
-    customers whom that person does not see."""
+def contact_of(
+    box: Mailbox, addresses: Collection[str], customer: Customer | None
+) -> Contact | None:
+    """The first whose address is among these: one at ``customer``, where that is known; in a person's own mailbox none
+    of customers whom that person does not see. One query."""
     seen = owned(box.owner, "customer__owner") if box.owner else Q()
-    rows = Contact.objects.active().filter(seen, email=address)
-    found = list(rows.select_related("customer").order_by("pk")[:MOST_OF_ONE])
+    rows = Contact.objects.active().filter(seen, email__in=addresses)
     if customer:
-        return next((row for row in found if row.customer_id == customer.pk), None)
-    return found[0] if found else None
+        rows = rows.filter(customer=customer)
+    return rows.select_related("customer").order_by("pk").first()
 
 
 def quote_named(subject: str, customer: Customer) -> Revision | None:

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from functools import partial
 import hashlib
 import logging
 from typing import Any
@@ -14,7 +15,14 @@ from apps.diary.models import ACCEPTED
 from apps.files.store import put
 from apps.mail.elsewhere import find_sent, look_through
 from apps.mail.imap import ImapBox, Line, MailboxFault
-from apps.mail.known import contact_of, is_ours, our_mails, quote_named, readable
+from apps.mail.known import (
+    contact_of,
+    is_ours,
+    kept_or_passed,
+    our_mails,
+    quote_named,
+    readable,
+)
 from apps.mail.mailboxes import Reader
 from apps.mail.models import (
     AS_CONTACT,
@@ -66,14 +74,16 @@ def look_in(
             after = row.last_uid if row.uid_validity == line.validity else 0
             for uid, size in line.after(after, MOST_A_ROUND):
                 raw = line.content(uid) if size <= MOST_BYTES else None
-                fault = _take_or_pass(row.pk, line.validity, uid, raw, now=clock()) or fault
+                taken = partial(take, row.pk, line.validity, uid, now=clock())
+                fault = kept_or_passed(taken, raw, f"mail {uid}") or fault
                 seen += 1
             while seen < MOST_A_ROUND and _fetch_or_pass(row.pk, line, now=clock()):
                 seen += 1
             if row.owner_id and not row.sent_name:
                 find_sent(row, line)
         if sent:
-            seen += look_through(row, sent, clock, MOST_A_ROUND)
+            looked_through, wrong = look_through(row, sent, clock, MOST_A_ROUND)
+            seen, fault = seen + looked_through, wrong or fault
     except MailboxFault as error:
         fault = str(error)[:300]
         log.warning("mailbox %s: %s", box.user, fault)
@@ -81,24 +91,6 @@ def look_in(
     looked = None if seen >= MOST_A_ROUND else clock()
     Mailbox.objects.filter(pk=row.pk).update(looked_at=looked, fault=fault)
     return seen
-
-
-def _take_or_pass(
-    mailbox: int, validity: int, uid: int, raw: bytes | None, *, now: datetime
-) -> str:
-    """Take a mail; one that nothing of ours can keep is passed, so that it does not hold up all after it.
-
-    What the machine is short of (a disk, the database) is no fault of the mail: it is raised, and tried again.
-    """
-    try:
-        take(mailbox, validity, uid, raw, now=now)
-    except (OSError, OperationalError, InterfaceError):
-        raise
-    except Exception:
-        log.exception("mail %s of mailbox %s could not be kept", uid, mailbox)
-        take(mailbox, validity, uid, None, now=now)
-        return f"mail {uid} could not be kept"
-    return ""
 
 
 @transaction.atomic
@@ -135,7 +127,7 @@ def _keep(box: Mailbox, mark: str, mail: Mail, now: datetime) -> Received | None
         return None
     ours = {row.message_id: row for row in our_mails(mail)}
     answers = ours.get(answered(mail, ours))
-    contact = contact_of(box, mail.sender.address, answers.customer if answers else None)
+    contact = contact_of(box, [mail.sender.address], answers.customer if answers else None)
     customer = answers.customer if answers else contact.customer if contact else None
     if customer is None:
         _not_a_customers(box, mail, now)
@@ -198,7 +190,7 @@ def _not_a_customers(box: Mailbox, mail: Mail, now: datetime) -> None:
 
 
 def _fetch_or_pass(mailbox: int, line: Line, *, now: datetime) -> bool:
-    """As ``_take_or_pass``, of those whose mails are fetched."""
+    """As ``kept_or_passed``, of those whose mails are fetched."""
     try:
         return fetch_next(mailbox, line, now=now)
     except (OSError, OperationalError, InterfaceError, MailboxFault):

@@ -14056,8 +14056,9 @@ export interface components {
         /**
          * ArrivedOut
          * @description A mail that came: from whom (as the contact is called here), when, its words and files, the record that it is
-         *     about; ``laid_out``: it can be shown as its writer laid it out, ``pictures``: with some that lie elsewhere; ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an
-         *     answer until it is given one or somebody (``settled_by``) says that it needs none.
+         *     about; ``laid_out``: it can be shown as its writer laid it out, ``pictures``: with some that lie elsewhere;
+         *     ``automatic`` where a machine wrote it, ``left_out`` counts the files that were too many. ``waits`` for an answer until
+         *     it is given one or somebody (``settled_by``) says that it needs none.
          */
         ArrivedOut: {
             /** Id */

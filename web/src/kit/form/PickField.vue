@@ -137,7 +137,7 @@ const value = computed({
       :no-data-text="fault || (settled ? nothing : t('kit.pick.looking'))"
       :aria-label="label"
       :size="small ? 'small' : undefined"
-      @focus="rows.length || look('')"
+      @focus="rows.length || look(letters)"
     >
       <ElOption v-for="o in options" :key="o.value" :value="o.value" :label="o.label">
         <span>{{ o.label }}</span> <span class="soft">{{ o.detail }}</span>

@@ -52,14 +52,9 @@ const order = computed(() =>
     <p v-if="mail.sender !== mail.address" class="soft">{{ mail.address }}</p>
     <LaidOutMail v-if="laidOut" :mail="mail.id" :sender="mail.sender" :pictures="mail.pictures" />
     <pre v-else>{{ mail.text }}</pre>
-    <ElButton
-      v-if="mail.laid_out"
-      size="small"
-      text
-      :aria-pressed="laidOut"
-      @click="laidOut = !laidOut"
-      >{{ t(laidOut ? 'mail.wordsAlone' : 'mail.asLaidOut') }}</ElButton
-    >
+    <ElButton v-if="mail.laid_out" size="small" text @click="laidOut = !laidOut">{{
+      t(laidOut ? 'mail.wordsAlone' : 'mail.asLaidOut')
+    }}</ElButton>
     <p v-if="mail.files.length" class="files">
       <a
         v-for="file in mail.files"

@@ -36,9 +36,7 @@ import { useQuoteKeys } from './useQuoteKeys'
 import { useSums } from './useSums'
 
 const AfterIssue = defineAsyncComponent(() => import('@/features/quotes/buyer/AfterIssue.vue'))
-const DocumentActivities = defineAsyncComponent(
-  () => import('@/parts/diary/DocumentActivities.vue'),
-)
+const NotedHere = defineAsyncComponent(() => import('@/parts/diary/DocumentActivities.vue'))
 const ClashCard = defineAsyncComponent(() => import('./ClashCard.vue'))
 
 const props = defineProps<{ quote: Shapes['QuoteOut'] }>()
@@ -211,7 +209,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
       @go="acts.discard"
     />
   </p>
-  <DocumentActivities v-if="me?.sells" class="noted" about="quote" :record="quote.quote_id" />
+  <NotedHere v-if="me?.sells" class="noted" about="quote" :record="quote.quote_id" />
   <QuotePanels
     v-model="panel"
     :quote="quote"
@@ -240,6 +238,7 @@ useQuoteKeys({ draft, quote, undo, redo, open: (which) => void open(which) })
   margin-top: 8px;
 }
 .keys {
+  margin-top: 6px;
   font-size: 12px;
 }
 @media (max-width: 820px) {
