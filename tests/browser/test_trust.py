@@ -300,3 +300,41 @@ def test_a_deals_fields_keep_what_is_typed_while_others_save_themselves(
     page.reload()
     expect(page.get_by_label("Because")).to_have_value("They asked twice")
     expect(page.locator(".sum")).to_contain_text("They asked twice")
+
+
+def test_a_name_typed_with_pauses_loses_no_letter(sign_in: Callable[[str], Page]) -> None:
+    page = sign_in("ilse")
+    page.get_by_role("button", name="New", exact=True).click()
+    page.get_by_role("menuitem", name="Deal", exact=True).click()
+    customer = page.get_by_role("combobox", name="Customer")
+    customer.click()
+    for letter in "Stonebeck":
+        page.keyboard.press(letter)
+        # Longer than it waits before it asks: what was found is drawn between two letters.
+        page.wait_for_timeout(450)
+    expect(customer).to_have_value("Stonebeck")
+    page.get_by_role("option", name="Stonebeck Farm").click()
+    expect(page.get_by_role("combobox", name="Contact")).to_be_visible()
+
+
+def test_what_is_typed_while_the_first_page_comes_goes_where_it_was_begun(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    # The page's own code is long on its way; the line of places is there before.
+    held: list[Route] = []
+    page.route(re.compile("/assets/TodayPage"), lambda route: held.append(route))
+    page.goto(f"{stack.url}/", wait_until="commit")
+    page.get_by_role("navigation", name="Places").wait_for()
+    page.keyboard.press("Control+k")
+    box = page.get_by_role("combobox", name="Go to…")
+    expect(box).to_be_focused()
+    page.keyboard.type("Stone")
+    assert held
+    for each in held:
+        each.continue_()
+    expect(page.get_by_role("heading", level=1, name="Today")).to_be_visible()
+    page.keyboard.type("beck")
+    expect(box).to_have_value("Stonebeck")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=1, name="Stonebeck Farm")).to_be_visible()

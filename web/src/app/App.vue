@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The frame: the line of places, what is new or stale, the page. It never leaves the page blank. */
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { me } from '@/api/session'
 import { t } from '@/words'
+import { focusOnArrival } from './arrival'
 import { broken, drawAgain, tries } from './broken'
 import { partMissing } from './build'
 import { startAgain, started, startFault } from './session'
@@ -15,13 +16,7 @@ const route = useRoute()
 const router = useRouter()
 const signedIn = computed(() => me.value !== null && !route.meta.open)
 const main = ref<HTMLElement>()
-/** On a new page the focus goes to its top, unless it put it somewhere itself. */
-router.afterEach((to, from) => {
-  if (to.path === from.path) return
-  void nextTick(() => {
-    if (!main.value?.contains(document.activeElement)) main.value?.focus({ preventScroll: true })
-  })
-})
+focusOnArrival(router, () => main.value)
 router.onError((error: Error) => {
   if (/import|fetch|preload|chunk/i.test(error.message)) partMissing.value = true
   else broken.value = error

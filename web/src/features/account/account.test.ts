@@ -24,7 +24,8 @@ beforeEach(() => {
   ]
   asked = serve(async (path, request) => {
     if (path === '/api/mailboxes') return { rows: [], servers: [], may_share: false }
-    if (request.method === 'GET') return visits
+    if (path.startsWith('/api/session/visits') && request.method === 'GET') return visits
+    if (request.method === 'GET') return []
     if (path.endsWith('/password')) bodies.push(await request.json())
     if (request.method === 'DELETE') visits = visits.slice(0, 1)
     return refusal ?? {}

@@ -90,6 +90,10 @@ const offered = computed(() => {
     words.every((word) => `${label} ${detail}`.toLowerCase().includes(word)),
   )
 })
+/**
+ * Heard after the field's own ear: heard before, what is offered would be drawn with the field's old
+ * words in it, and the letter just typed be lost.
+ */
 function typing(event: Event): void {
   letters.value = (event.target as HTMLInputElement).value.trim()
 }
@@ -121,7 +125,7 @@ const value = computed({
     :label="bare ? undefined : label"
     :error="fault || error"
     :for="id"
-    @input.capture="typing"
+    @input="typing"
   >
     <ElSelect
       :id="id"
