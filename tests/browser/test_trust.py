@@ -323,7 +323,11 @@ def test_what_is_typed_while_the_first_page_comes_goes_where_it_was_begun(
     page = sign_in("ilse")
     # The page's own code is long on its way; the line of places is there before.
     held: list[Route] = []
-    page.route(re.compile("/assets/TodayPage"), lambda route: held.append(route))
+
+    def hold(route: Route) -> None:
+        held.append(route)
+
+    page.route(re.compile("/assets/TodayPage"), hold)
     page.goto(f"{stack.url}/", wait_until="commit")
     page.get_by_role("navigation", name="Places").wait_for()
     page.keyboard.press("Control+k")
