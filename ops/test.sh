@@ -26,8 +26,8 @@ python -m ops.prepared &
 ops/checks.sh
 
 say "core, reference, server and browser tests"
-# Two processes: the browser's tests wait where the others compute.
+# Three processes on two processors: the browser's tests wait where the others compute.
 passed=0
-timeout --signal=INT 1800 python -m pytest -n 2 "$@" || passed=$?
+timeout --signal=INT 1800 python -m pytest -n 3 "$@" || passed=$?
 wait $front_end || { passed=1; say "the front end's checks failed"; cat var/front-end.log; }
 exit $passed

@@ -45,7 +45,7 @@ def django_db_setup(
         turn_to(own)
 
 
-class _TwoAtATime(LoadScopeScheduling):
+class _BrowserInOne(LoadScopeScheduling):
     """Every test goes where there is room, but the browser's, which share one application."""
 
     def _split_scope(self, nodeid: str) -> str:
@@ -53,8 +53,8 @@ class _TwoAtATime(LoadScopeScheduling):
 
 
 def pytest_xdist_make_scheduler(config: pytest.Config, log: Producer) -> Scheduling:
-    """Asked for with ``-n 2``."""
-    return _TwoAtATime(config, log)
+    """Asked for with ``-n 3``."""
+    return _BrowserInOne(config, log)
 
 
 @pytest.fixture(autouse=True, scope="session")

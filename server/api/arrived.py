@@ -8,7 +8,7 @@ from django.http.response import HttpResponseBase
 from django.utils import timezone
 from ninja import Query, Router
 
-from api.mail import SHOWN, MailFile, MailFilters
+from api.mail import MailFile, MailFilters, newest
 from api.reading import LONGEST
 from api.schemas import Schema
 from api.shapes import PathId, Version, who
@@ -67,14 +67,14 @@ class ArrivedOut(Schema):
 
 @router.get("/arrived-mails", response=list[ArrivedOut], operation_id="list_arrived_mails")
 def arrived(request: HttpRequest, filters: Query[MailFilters]) -> list[ArrivedOut]:
-    """The newest mails that came about a record; of a quote those of all its revisions. Two queries."""
+    """The newest mails that came about a record; of a quote those of all its revisions. Two queries, four with an older one."""
     rows = _shown(who(request))
     if filters.kind == "quote":
         of_quote = Revision.objects.filter(pk=filters.record).values("quote")
         rows = rows.filter(revision__quote__in=of_quote)
     else:
         rows = rows.filter(**{filters.kind: filters.record})
-    return [_out(row) for row in rows[:SHOWN]]
+    return [_out(row) for row in newest(rows, filters.also)]
 
 
 def _shown(person: User) -> QuerySet[Received]:

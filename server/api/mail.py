@@ -1,7 +1,7 @@
 """Mail from a record: how it begins, putting it into the outbox, what became of it."""
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from django.db.models import QuerySet
 from django.http import FileResponse, HttpRequest
@@ -16,7 +16,7 @@ from apps.errors import Missing
 from apps.files.store import place_of
 from apps.mail.about import Kind, Writes, about_of, newest_of, values_of
 from apps.mail.flows import MOST_PEOPLE, FollowUp, Person, Written, decide, write_mail
-from apps.mail.models import Message
+from apps.mail.models import Message, Received
 from apps.mail.wordings import (
     FIELDS,
     LONGEST,
@@ -39,6 +39,7 @@ Named = Annotated[str, StringConstraints(max_length=120)]
 Subject = Annotated[str, StringConstraints(max_length=200)]
 Body = Annotated[str, StringConstraints(max_length=LONGEST)]
 SHOWN = 100
+M = TypeVar("M", Message, Received)
 
 
 class PersonTo(BaseModel):
@@ -174,22 +175,31 @@ def write(request: HttpRequest, data: MailIn) -> Status[MailOut]:
 
 
 class MailFilters(Schema):
-    """Of which record; of a customer all of its records'."""
+    """Of which record; of a customer all of its records'. ``also`` this one, however old it is."""
 
     kind: Kind
     record: Id
+    also: Id | None = None
 
 
 @router.get("/mails", response=list[MailOut], operation_id="list_mails")
 def mails(request: HttpRequest, filters: Query[MailFilters]) -> list[MailOut]:
-    """The newest mails about a record; of a quote those of all its revisions. Three queries."""
+    """The newest mails about a record; of a quote those of all its revisions. Three queries, five with an older one."""
     rows = _shown(who(request))
     if filters.kind == "quote":
         of_quote = Revision.objects.filter(pk=filters.record).values("quote")
         rows = rows.filter(revision__quote__in=of_quote)
     else:
         rows = rows.filter(**{filters.kind: filters.record})
-    return [mail_out(row) for row in rows[:SHOWN]]
+    return [mail_out(row) for row in newest(rows, filters.also)]
+
+
+def newest(rows: QuerySet[M], also: int | None) -> list[M]:
+    """The first rows, and one that is asked for however old it is."""
+    found = list(rows[:SHOWN])
+    if also and len(found) == SHOWN and all(row.pk != also for row in found):
+        found += rows.filter(pk=also)
+    return found
 
 
 @router.get("/mail-files/{file_id}", operation_id="get_mail_file")

@@ -11,10 +11,10 @@ from ninja import Query, Router
 from pydantic import Field
 
 from api.export import Column, Seen, as_file
+from api.mail_places import stands_at
 from api.schemas import Schema
 from api.shapes import Day, Id, Paged, Words, midnight, who
 from apps.listing import BATCH, LONGEST_FILE, MOST, PAGE_SIZE, Span
-from apps.mail.about import narrowest
 from apps.mail.models import Message, Received
 from apps.people.access import owned, sells
 from apps.people.models import User
@@ -26,14 +26,6 @@ SENT_WORDS = Index(columns=("subject", "body"), first="subject")
 CAME_WORDS = Index(columns=("subject", "text"), first="subject")
 #: Of a mail's own words so many letters are told.
 LETTERS = 200
-#: Where the mails of a record stand.
-PLACES = {
-    "quote": "/quotes/{}#mail",
-    "order": "/orders/{}#mail",
-    "invoice": "/invoices/{}#mail",
-    "deal": "/deals/{}#mail",
-    "customer": "/customers/{}#mail",
-}
 
 
 class MailListFilters(Schema):
@@ -130,7 +122,7 @@ def _sent(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
             says="",
             files=row.many,
             elsewhere=row.elsewhere,
-            to=_place(row),
+            to=stands_at(row),
         )
         for row in rows.annotate(many=Count("attachments"))
     }
@@ -155,7 +147,7 @@ def _came(keys: Sequence[int]) -> dict[tuple[str, int], MailRow]:
             says=row.says.get("kind", ""),
             files=row.many,
             elsewhere=False,
-            to=_place(row),
+            to=stands_at(row),
         )
         for row in rows.annotate(many=Count("files"))
     }
@@ -172,11 +164,6 @@ def _state(row: Received) -> str:
     if row.settled_at is None:
         return "waits"
     return "automatic" if row.automatic else "settled"
-
-
-def _place(row: Message | Received) -> str:
-    kind, record = narrowest(row)
-    return PLACES[kind].format(record)
 
 
 @router.get("/mail-list", response=MailPage, operation_id="list_all_mails")

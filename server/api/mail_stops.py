@@ -4,9 +4,9 @@ from datetime import date
 
 from django.utils import timezone
 
+from api.mail_places import stands_at
 from api.stops import DueStop
 from apps.listing import rows_at
-from apps.mail.about import narrowest
 from apps.mail.flows import arrived_of
 from apps.mail.models import STUCK, Message, Received, Stranger
 from apps.mail.strangers import strangers_of
@@ -14,14 +14,6 @@ from apps.people.access import owned
 from apps.people.models import User
 
 MOST = 30
-#: Where a record stands, by its kind.
-_PLACES = {
-    "quote": "/quotes/{}",
-    "order": "/orders/{}",
-    "invoice": "/invoices/{}",
-    "deal": "/deals/{}",
-    "customer": "/customers/{}",
-}
 
 
 def mail_stops(person: User, on: date) -> list[DueStop]:
@@ -45,7 +37,7 @@ def _waiting(person: User, on: date) -> list[DueStop]:
                 amount=None,
                 currency="",
                 detail=f"{_writer(row)}: {row.says['sentence']}" if row.says else _writer(row),
-                to=_where(row),
+                to=stands_at(row),
             )
         )
     return found
@@ -73,11 +65,6 @@ def _strangers(person: User, on: date) -> list[DueStop]:
     return found
 
 
-def _where(row: Message | Received) -> str:
-    kind, record = narrowest(row)
-    return f"{_PLACES[kind].format(record)}#mail"
-
-
 def _writer(row: Received) -> str:
     return row.contact.name if row.contact else row.sender_name or row.sender
 
@@ -95,7 +82,7 @@ def _stuck(person: User, on: date) -> list[DueStop]:
             amount=None,
             currency="",
             detail=row.said,
-            to=_where(row),
+            to=stands_at(row),
         )
         for row in rows_at(rows, slice(MOST), shown)
     ]

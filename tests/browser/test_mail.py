@@ -341,8 +341,9 @@ def test_what_waits_is_found_among_all_mails_and_is_settled_where_it_stands(
     row.get_by_role("link").first.press("Enter")
     expect(page.get_by_role("heading", name="Lindqvist Bär AG")).to_be_visible()
     came = page.get_by_role("region", name="Mail", exact=True).locator("details.came")
-    # Who comes for what waits finds it open.
+    # Who comes for one mail finds it open, and the keyboard there.
     expect(came.get_by_text("24 Rollen Hagelnetz schwarz")).to_be_visible()
+    expect(came.locator("summary")).to_be_focused()
     came.get_by_role("button", name="It needs no answer").press("Enter")
     expect(came.locator("summary")).to_contain_text("Came in")
     page.go_back()

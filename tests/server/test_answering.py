@@ -46,7 +46,7 @@ def test_a_mail_stands_on_today_until_it_is_answered(world: World, sent: Message
     assert kept is not None
     [stop] = stops(world)
     assert (stop["kind"], stop["title"], stop["detail"]) == ("mail_waits", "Posts", "Maren Holt")
-    assert stop["to"] == f"/quotes/{sent.revision_id}#mail"
+    assert stop["to"] == f"/quotes/{sent.revision_id}#mail-in-{kept.pk}"
     assert stops(world, world.stranger) == []
     assert stops(world, world.petra) == [stop]
     ilse = world.call(world.ilse)

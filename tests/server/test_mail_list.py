@@ -40,7 +40,9 @@ def test_what_came_and_what_went_stand_in_one_list_the_newest_first(
     back, sent = listed(as_ilse)
     assert (back["way"], back["state"], back["who"]) == ("in", "waits", "Maren Holt")
     assert (sent["way"], sent["state"], sent["whom"]) == ("out", "sent", "Maren Holt")
-    assert back["to"] == sent["to"] == f"/quotes/{both[0].revision_id}#mail"
+    place = f"/quotes/{both[0].revision_id}#mail"
+    assert back["to"] == f"{place}-in-{both[1].pk}"
+    assert sent["to"] == f"{place}-out-{both[0].pk}"
     assert ways(as_ilse, sort="at") == ["out", "in"]
 
 
@@ -108,3 +110,26 @@ def test_the_filtered_mails_are_a_file(
     assert rows[1].startswith(f"{came_at:%Y-%m-%d %H:%M:%S},in,waits,")
     assert as_ilse.status("get", "mails.xlsx") == 200
     assert world.call(world.joren).status("get", "mails.csv") == 403
+
+
+def test_one_that_is_asked_for_is_among_a_records_mails_however_old_it_is(
+    world: World, as_ilse: Caller, both: tuple[Message, Received], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sent, back = both
+    again = came(mail(In_Reply_To=sent.message_id, Message_ID="<later@his.example>"), 3)
+    assert again
+    monkeypatch.setattr("api.mail.SHOWN", 1)
+    asked = {"kind": "quote", "record": sent.revision_id}
+
+    def keys(**more: int) -> list[int]:
+        return [row["id"] for row in as_ilse("get", "arrived-mails", **asked, **more)]
+
+    [newest] = keys()
+    older = back.pk if newest == again.pk else again.pk
+    assert keys(also=older) == [newest, older]
+    assert keys(also=newest) == [newest]
+    # Of another's customer none, whatever is asked.
+    his = ContactFactory(customer=CustomerFactory(owner=world.tomas), email="x@his.example")
+    other = came(mail(From=his.email, Message_ID="<x@his.example>"), 4)
+    assert other
+    assert keys(also=other.pk) == [newest]

@@ -15,6 +15,7 @@ from pydantic import Field
 
 from api.customers.documents import DocumentKind, kinds_on
 from api.customers.scope import customers_of
+from api.mail_places import stands_at_customer
 from api.schemas import Schema
 from api.shapes import Day, Paged, PathId, Words, midnight, today, who
 from apps.customers.models import Customer
@@ -119,7 +120,7 @@ def _mail(row: Message) -> TimelineRow:
         title=row.subject,
         words=row.body[:LETTERS],
         state=row.state,
-        to=f"/customers/{row.customer_id}#mail",
+        to=stands_at_customer(row),
     )
 
 
@@ -131,7 +132,7 @@ def _arrived(row: Received) -> TimelineRow:
         who=row.contact.name if row.contact else row.sender_name or row.sender,
         title=row.subject,
         words=fresh(row.text).text[:LETTERS],
-        to=f"/customers/{row.customer_id}#mail",
+        to=stands_at_customer(row),
     )
 
 

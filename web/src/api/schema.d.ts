@@ -3850,7 +3850,7 @@ export interface paths {
         };
         /**
          * Mails
-         * @description The newest mails about a record; of a quote those of all its revisions. Three queries.
+         * @description The newest mails about a record; of a quote those of all its revisions. Three queries, five with an older one.
          */
         get: operations["list_mails"];
         put?: never;
@@ -4062,7 +4062,7 @@ export interface paths {
         };
         /**
          * Arrived
-         * @description The newest mails that came about a record; of a quote those of all its revisions. Two queries.
+         * @description The newest mails that came about a record; of a quote those of all its revisions. Two queries, four with an older one.
          */
         get: operations["list_arrived_mails"];
         put?: never;
@@ -13728,7 +13728,7 @@ export interface components {
         };
         /**
          * MailFilters
-         * @description Of which record; of a customer all of its records'.
+         * @description Of which record; of a customer all of its records'. ``also`` this one, however old it is.
          */
         MailFilters: {
             /**
@@ -13738,6 +13738,8 @@ export interface components {
             kind: "quote" | "order" | "invoice" | "deal" | "customer";
             /** Record */
             record: number;
+            /** Also */
+            also?: number | null;
         };
         /**
          * DecideIn
@@ -20039,6 +20041,7 @@ export interface operations {
             query: {
                 kind: "quote" | "order" | "invoice" | "deal" | "customer";
                 record: number;
+                also?: number | null;
             };
             header?: never;
             path?: never;
@@ -20356,6 +20359,7 @@ export interface operations {
             query: {
                 kind: "quote" | "order" | "invoice" | "deal" | "customer";
                 record: number;
+                also?: number | null;
             };
             header?: never;
             path?: never;

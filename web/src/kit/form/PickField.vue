@@ -121,12 +121,7 @@ const value = computed({
 </script>
 
 <template>
-  <ElFormItem
-    :label="bare ? undefined : label"
-    :error="fault || error"
-    :for="id"
-    @input="typing"
-  >
+  <ElFormItem :label="bare ? undefined : label" :error="fault || error" :for="id" @input="typing">
     <ElSelect
       :id="id"
       v-model="value"

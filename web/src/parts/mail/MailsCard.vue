@@ -23,6 +23,7 @@ import {
   holds,
   useArrived,
   useMails,
+  wantedOf,
   type Arrived,
   type Mail,
   type MailKind,
@@ -39,8 +40,10 @@ const props = defineProps<{
   start?: boolean
 }>()
 const client = useQueryClient()
-const { data, error, refetch } = useMails(props.kind, () => props.record)
-const came = useArrived(props.kind, () => props.record)
+/** Who comes for the mails finds them with what waits opened; who comes for one finds that one open. */
+const wanted = wantedOf(useRoute().hash)
+const { data, error, refetch } = useMails(props.kind, () => props.record, wanted.sent)
+const came = useArrived(props.kind, () => props.record, wanted.came)
 const letters = computed(() => conversation(data.value ?? [], came.data.value ?? []))
 /** Of many mails, those that hold what is looked for. */
 const MANY = 5
@@ -57,13 +60,16 @@ function write(): void {
   answering.value = null
   writing.value = !writing.value
 }
-/** Who comes for the mail finds it, with what waits opened. */
-const wanted = useRoute().hash === '#mail'
 const card = useTemplateRef<HTMLElement>('card')
 watch(
-  () => came.data.value !== undefined,
+  () => data.value !== undefined && came.data.value !== undefined,
   (there) => {
-    if (there && wanted) void nextTick(() => card.value?.scrollIntoView({ block: 'start' }))
+    if (!there || !(wanted.all || wanted.key)) return
+    void nextTick(() => {
+      const one = wanted.key ? card.value?.querySelector<HTMLElement>(`#mail-${wanted.key}`) : null
+      ;(one ?? card.value)?.scrollIntoView({ block: 'start' })
+      one?.querySelector('summary')?.focus({ preventScroll: true })
+    })
   },
   { immediate: true },
 )
@@ -117,14 +123,15 @@ const stuck = ({ state }: Mail) => state in STUCK
     <template v-for="{ key, mail, arrived } in found" :key="key">
       <ArrivedMail
         v-if="arrived"
+        :id="`mail-${key}`"
         :mail="arrived"
         :may="may"
         :busy="busy"
-        :open="wanted && arrived.waits"
+        :open="key === wanted.key || (wanted.all && arrived.waits)"
         @answer="answer(arrived)"
         @waits="(now) => setWaits(arrived, now)"
       />
-      <details v-else :class="mail.state">
+      <details v-else :id="`mail-${key}`" :class="mail.state" :open="key === wanted.key">
         <summary>
           <b>{{ t(`states.mail.${mail.state as State}`) }}</b>
           <span>{{ mail.subject }}</span>

@@ -1,5 +1,14 @@
 import { expect, it } from 'vitest'
-import { conversation, holds, moving, openIn, peopleIn, type Arrived, type Mail } from './mails'
+import {
+  conversation,
+  holds,
+  moving,
+  openIn,
+  peopleIn,
+  wantedOf,
+  type Arrived,
+  type Mail,
+} from './mails'
 
 it('addresses are read with their names, and the first that is none is told', () => {
   expect(peopleIn('Ada Finch <ada@x.example>; bo@y.example,')).toEqual({
@@ -51,4 +60,11 @@ it('a mail is found by all the words that it holds, whoever wrote it', () => {
   expect(holds(letter!, 'order.CSV')).toBe(true)
   expect(holds(letter!, 'forty wire')).toBe(false)
   expect(holds(letter!, ' ')).toBe(true)
+})
+
+it('an address asks for all mails of a record, for one of them, or for none', () => {
+  expect(wantedOf('#mail')).toEqual({ all: true, key: '', sent: undefined, came: undefined })
+  expect(wantedOf('#mail-in-12')).toEqual({ all: false, key: 'in-12', sent: undefined, came: 12 })
+  expect(wantedOf('#mail-out-3')).toMatchObject({ key: 'out-3', sent: 3, came: undefined })
+  expect(wantedOf('#mails')).toMatchObject({ all: false, key: '' })
 })

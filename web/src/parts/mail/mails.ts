@@ -40,24 +40,37 @@ export const moving = (mails: Mail[] | undefined) =>
   (mails ?? []).some(({ state, tries }) => MOVING.includes(state) && tries < 2)
 
 export const mailsKey = (kind: MailKind, record: number) => ['mails', kind, record]
-export function useMails(kind: MailKind, record: () => number) {
+/** `also`: one that is shown however old it is. */
+export function useMails(kind: MailKind, record: () => number, also?: number) {
   return useQuery({
-    queryKey: computed(() => mailsKey(kind, record())),
+    queryKey: computed(() => [...mailsKey(kind, record()), 'sent', also]),
     queryFn: ({ signal }) =>
-      take(api.GET('/api/mails', { params: { query: { kind, record: record() } }, signal })),
+      take(api.GET('/api/mails', { params: { query: { kind, record: record(), also } }, signal })),
     refetchInterval: ({ state }) => (moving(state.data) ? SOON_MS : NOW_AND_THEN_MS),
   })
 }
 
-export function useArrived(kind: MailKind, record: () => number) {
+export function useArrived(kind: MailKind, record: () => number, also?: number) {
   return useQuery({
-    queryKey: computed(() => [...mailsKey(kind, record()), 'arrived']),
-    queryFn: ({ signal }) =>
-      take(
-        api.GET('/api/arrived-mails', { params: { query: { kind, record: record() } }, signal }),
-      ),
+    queryKey: computed(() => [...mailsKey(kind, record()), 'arrived', also]),
+    queryFn: ({ signal }) => {
+      const query = { kind, record: record(), also }
+      return take(api.GET('/api/arrived-mails', { params: { query }, signal }))
+    },
     refetchInterval: NOW_AND_THEN_MS,
   })
+}
+
+/** What an address asks of a record's mails: to see them (`#mail`), or one of them (`#mail-in-12`). */
+export function wantedOf(hash: string) {
+  const [, way, id] = /^#mail(?:-(in|out)-(\d+))?$/.exec(hash) ?? []
+  const also = (asked: string) => (way === asked ? Number(id) : undefined)
+  return {
+    all: hash === '#mail',
+    key: way ? `${way}-${id}` : '',
+    sent: also('out'),
+    came: also('in'),
+  }
 }
 
 /** Files whose table is read into lines. */
