@@ -745,7 +745,7 @@ export interface paths {
         };
         /**
          * Timetable Sums
-         * @description What the open deals of the Timetable come to, all of them. One query.
+         * @description What the open deals of the Timetable come to, all of them. Two queries.
          */
         get: operations["get_timetable_sums"];
         put?: never;
