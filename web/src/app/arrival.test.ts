@@ -10,7 +10,7 @@ let main: HTMLElement
 let arrive: () => void
 beforeEach(() => {
   document.body.innerHTML =
-    '<a href="#">link</a><input><main tabindex="-1"><button></button></main>'
+    '<a href="#">link</a><i tabindex="0"></i><input><main tabindex="-1"><button></button></main>'
   main = document.querySelector('main')!
   router = createRouter({
     history: createMemoryHistory(),
@@ -39,13 +39,17 @@ describe('the focus on a new page', () => {
     focus('a')
     expect(await go('/there')).toBe(main)
   })
-  it('stays where a person put it while the first page came', async () => {
+  it('stays where a person types while the first page comes', async () => {
     expect(await go('/here', () => focus('input'))).toBe(document.querySelector('input'))
   })
-  it('stays where a person put it while another page came', async () => {
+  it('stays where a person types while another page comes', async () => {
     await go('/here')
     focus('a')
     expect(await go('/there', () => focus('input'))).toBe(document.querySelector('input'))
+  })
+  it('goes to its top also from what a menu gave it back to as it closed', async () => {
+    await go('/here')
+    expect(await go('/there', () => focus('i'))).toBe(main)
   })
   it('stays where the page itself put it', async () => {
     await go('/here')
