@@ -1,16 +1,7 @@
 <script setup lang="ts">
 /** The mails about a record: how far each came, what came back; another one is written here. */
 import { useQueryClient } from '@tanstack/vue-query'
-import {
-  computed,
-  defineAsyncComponent,
-  nextTick,
-  ref,
-  shallowRef,
-  useTemplateRef,
-  watch,
-} from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, defineAsyncComponent, ref, shallowRef, useTemplateRef } from 'vue'
 import { api, take } from '@/api/client'
 import { useAct } from '@/kit/act/useAct'
 import { moment } from '@/kit/format/format'
@@ -23,11 +14,11 @@ import {
   holds,
   useArrived,
   useMails,
-  wantedOf,
   type Arrived,
   type Mail,
   type MailKind,
 } from './mails'
+import { useWantedMail } from './useWantedMail'
 
 /** Loaded when somebody writes: a page is read more often than answered by mail. */
 const MailPanel = defineAsyncComponent(() => import('./MailPanel.vue'))
@@ -40,10 +31,17 @@ const props = defineProps<{
   start?: boolean
 }>()
 const client = useQueryClient()
-/** Who comes for the mails finds them with what waits opened; who comes for one finds that one open. */
-const wanted = wantedOf(useRoute().hash)
-const { data, error, refetch } = useMails(props.kind, () => props.record, wanted.sent)
-const came = useArrived(props.kind, () => props.record, wanted.came)
+const { wanted, leadIn } = useWantedMail()
+const { data, error, refetch } = useMails(
+  props.kind,
+  () => props.record,
+  () => wanted.value.sent,
+)
+const came = useArrived(
+  props.kind,
+  () => props.record,
+  () => wanted.value.came,
+)
 const letters = computed(() => conversation(data.value ?? [], came.data.value ?? []))
 /** Of many mails, those that hold what is looked for. */
 const MANY = 5
@@ -61,18 +59,7 @@ function write(): void {
   writing.value = !writing.value
 }
 const card = useTemplateRef<HTMLElement>('card')
-watch(
-  () => data.value !== undefined && came.data.value !== undefined,
-  (there) => {
-    if (!there || !(wanted.all || wanted.key)) return
-    void nextTick(() => {
-      const one = wanted.key ? card.value?.querySelector<HTMLElement>(`#mail-${wanted.key}`) : null
-      ;(one ?? card.value)?.scrollIntoView({ block: 'start' })
-      one?.querySelector('summary')?.focus({ preventScroll: true })
-    })
-  },
-  { immediate: true },
-)
+leadIn(card, () => data.value !== undefined && came.data.value !== undefined)
 const heading = computed(() => {
   const { kind, name } = props
   if (kind === 'deal' || kind === 'customer') return t('mail.free', { customer: name })

@@ -41,20 +41,22 @@ export const moving = (mails: Mail[] | undefined) =>
 
 export const mailsKey = (kind: MailKind, record: number) => ['mails', kind, record]
 /** `also`: one that is shown however old it is. */
-export function useMails(kind: MailKind, record: () => number, also?: number) {
+export function useMails(kind: MailKind, record: () => number, also?: () => number | undefined) {
   return useQuery({
-    queryKey: computed(() => [...mailsKey(kind, record()), 'sent', also]),
-    queryFn: ({ signal }) =>
-      take(api.GET('/api/mails', { params: { query: { kind, record: record(), also } }, signal })),
+    queryKey: computed(() => [...mailsKey(kind, record()), 'sent', also?.()]),
+    queryFn: ({ signal }) => {
+      const query = { kind, record: record(), also: also?.() }
+      return take(api.GET('/api/mails', { params: { query }, signal }))
+    },
     refetchInterval: ({ state }) => (moving(state.data) ? SOON_MS : NOW_AND_THEN_MS),
   })
 }
 
-export function useArrived(kind: MailKind, record: () => number, also?: number) {
+export function useArrived(kind: MailKind, record: () => number, also?: () => number | undefined) {
   return useQuery({
-    queryKey: computed(() => [...mailsKey(kind, record()), 'arrived', also]),
+    queryKey: computed(() => [...mailsKey(kind, record()), 'arrived', also?.()]),
     queryFn: ({ signal }) => {
-      const query = { kind, record: record(), also }
+      const query = { kind, record: record(), also: also?.() }
       return take(api.GET('/api/arrived-mails', { params: { query }, signal }))
     },
     refetchInterval: NOW_AND_THEN_MS,
