@@ -75,6 +75,11 @@ const dealOf = (element: Element | null | undefined) => {
   return chip ? byId.value.get(Number(chip.dataset.deal)) : undefined
 }
 const rowOf = (event: Event) => dealOf(event.target as HTMLElement)
+/** What the tip says; hidden, it is not worded anew with every move. */
+const told = computed<string>((before) => {
+  const deal = tip.visible.value ? dealOf(tip.at.value) : undefined
+  return deal ? wordsOf(deal) : (before ?? '')
+})
 /** The deal, and those that are chosen with it. */
 function withIt(deal: DealRow): DealRow[] {
   if (!chosenSet.value.has(deal.id)) return [deal]
@@ -199,7 +204,7 @@ function opened(event: MouseEvent): void {
     :visible="tip.visible.value && !dragged"
     :virtual-ref="tip.at.value"
     virtual-triggering
-    :content="wordsOf(dealOf(tip.at.value) ?? deals[0]!)"
+    :content="told"
     placement="top"
     transition="at-once"
     popper-class="el-tooltip-words"

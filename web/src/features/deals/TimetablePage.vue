@@ -17,7 +17,7 @@ import Board from './Board.vue'
 import BoardMonths from './BoardMonths.vue'
 import { changesOf, wished, type OfMany, type Wish } from './many'
 import ManyDeals from './ManyDeals.vue'
-import { useStages, type DealRow } from './queries'
+import { useStages, type DealRow, type StageRow } from './queries'
 import TimetableFilters from './TimetableFilters.vue'
 import { useMoves } from './useMoves'
 import { useTimetable } from './useTimetable'
@@ -41,15 +41,18 @@ const { filters, values } = useFilters({
 const stages = useStages()
 const columns = computed(() => makeColumns(todayIso()))
 const { key, deals, sums, asked } = useTimetable(values, columns)
-const rows = computed(() =>
-  (stages.data.value ?? []).filter(
+/** The same list for as long as the same stages stand in it: new sums alone draw no filter and no rail anew. */
+const rows = computed<StageRow[]>((before) => {
+  const found = (stages.data.value ?? []).filter(
     (stage) =>
       stage.outcome === 'open' &&
       // A retired one as long as a deal stands on it.
       (!stage.retired || sums.data.value?.stages[stage.code]) &&
       (!values.value.stage || values.value.stage === stage.code),
-  ),
-)
+  )
+  const same = before?.length === found.length && found.every((stage, n) => stage === before[n])
+  return same ? before : found
+})
 const failed = computed(() => deals.error.value ?? stages.error.value)
 const { move, takeBack } = useMoves(
   () => key.value,

@@ -6,6 +6,7 @@ import type { operations } from '@/api/schema'
 
 export type Deal = Shapes['DealOut']
 export type DealRow = Shapes['DealRow']
+export type StageRow = Shapes['StageOut']
 export type DealChange = Omit<Shapes['DealChange'], 'version'>
 
 /** The pipeline's stages; they hardly ever change. */

@@ -24,7 +24,8 @@ const deal = (id: number) =>
   ({ id, version: 1, stage: 'scoped', decision_on: '2026-12-01', customer: `C${id}` }) as DealRow
 const shown = (id: number) =>
   client.getQueryData<DealRow[]>(SHOWN)?.find((row) => row.id === id)?.decision_on
-const settle = () => vi.advanceTimersByTimeAsync(5)
+/** Long enough for a frame, which a move waits for before it is told. */
+const settle = () => vi.advanceTimersByTimeAsync(70)
 async function answer(fault?: Fault): Promise<void> {
   await settle()
   gates.shift()?.(fault)

@@ -1,6 +1,7 @@
 /** Moves of deals on the Timetable: shown at once, in order for each deal, each taken back by itself. */
 import { useQueryClient, type QueryKey } from '@tanstack/vue-query'
 import { nextTick, shallowRef } from 'vue'
+import { drawn } from '@/kit/act/drawn'
 import { complain, say } from '@/kit/act/notices'
 import { useSerial } from '@/kit/act/useSerial'
 import { day } from '@/kit/format/format'
@@ -39,9 +40,8 @@ export function useMoves(
     )
   }
   function focus(id: number): void {
-    const there = () => document.querySelector<HTMLElement>(`[data-deal="${id}"]`)?.focus()
-    // What is put is told after this turn: the chip is in its new place only then.
-    setTimeout(() => void nextTick(there))
+    // The chip is in its new place with the next drawing, and focused in the same frame.
+    void nextTick(() => document.querySelector<HTMLElement>(`[data-deal="${id}"]`)?.focus())
   }
 
   const serial = useSerial<DealRow, Move>({
@@ -59,7 +59,10 @@ export function useMoves(
     },
     send: async (move, version) => {
       const { sums: told, ...row } = await moveDeal(move.id, version, move.to, sums().query)
-      if (told) client.setQueryData(sums().key, told)
+      if (told) {
+        client.setQueryData(sums().key, told)
+        await drawn()
+      }
       return row
     },
     done: (deal, move, later) => {

@@ -1,4 +1,4 @@
-import { QueryClient, VUE_QUERY_CLIENT } from '@tanstack/vue-query'
+import { onlineManager, QueryClient, VUE_QUERY_CLIENT } from '@tanstack/vue-query'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { createApp, effectScope } from 'vue'
 import { Fault } from '@/api/fault'
@@ -14,9 +14,12 @@ let sent: [number, number, number][]
 let gates: (() => void)[]
 let refuse: ((change: { id: number; day: number }) => Fault | null) | undefined
 const complained: string[] = []
+/** The days on the screen as each change was sent. */
+const shownAtSending: number[] = []
 
 function deals() {
   const client = new QueryClient()
+  client.mount()
   const app = createApp({})
   app.provide(VUE_QUERY_CLIENT, client)
   return app.runWithContext(() =>
@@ -31,6 +34,7 @@ function deals() {
         },
         send: async (change, version) => {
           sent.push([change.id, change.day, version])
+          shownAtSending.push(rows[change.id]!.day)
           await new Promise<void>((go) => gates.push(go))
           const fault = refuse?.(change)
           if (fault) throw fault
@@ -73,6 +77,25 @@ describe('changes of one record', () => {
     ])
     await answer()
     expect([rows[1]!.version, rows[1]!.day, complained]).toEqual([6, 14, []])
+  })
+  it('go out before they are shown, in the same turn: the server works while the screen is drawn', async () => {
+    const serial = deals()
+    shownAtSending.length = 0
+    serial.mutate({ id: 1, day: 7 })
+    await settle()
+    expect([shownAtSending, rows[1]!.day, sent.length]).toEqual([[0], 7, 1])
+    await answer()
+  })
+  it('wait while there is no line, shown already, and go out once it is back', async () => {
+    const serial = deals()
+    onlineManager.setOnline(false)
+    serial.mutate({ id: 1, day: 7 })
+    await settle()
+    expect([sent, rows[1]!.day]).toEqual([[], 7])
+    onlineManager.setOnline(true)
+    await vi.waitFor(() => expect(sent).toEqual([[1, 7, 4]]))
+    await answer()
+    expect([rows[1]!.version, complained]).toEqual([5, []])
   })
   it('do not wait for those of another record', async () => {
     const serial = deals()

@@ -3,7 +3,7 @@
  * it answered. Two quick keys never clash with oneself. A change shows at once and is taken back where
  * the server refuses it.
  */
-import { useMutation, useQueryClient, type QueryKey } from '@tanstack/vue-query'
+import { onlineManager, useMutation, useQueryClient, type QueryKey } from '@tanstack/vue-query'
 import { asFault, type Fault } from '@/api/fault'
 import { complain } from './notices'
 
@@ -41,8 +41,9 @@ function count(record: string, by: 1 | -1): number {
 
 /** After all that is under way for a record. */
 function inOrder<T>(record: string, what: () => Promise<T>): Promise<T> {
-  const before = tails.get(record) ?? Promise.resolve()
-  const mine = before.catch(() => undefined).then(what)
+  const before = tails.get(record)
+  // Nothing to wait for: at once, not a microtask later.
+  const mine = before ? before.catch(() => undefined).then(what) : what()
   const tail = mine
     .catch(() => undefined)
     .finally(() => {
@@ -54,21 +55,31 @@ function inOrder<T>(record: string, what: () => Promise<T>): Promise<T> {
   return mine
 }
 
-export function useSerial<Row extends Versioned, Change>(plan: SerialPlan<Row, Change>) {
+export function useSerial<Row extends Versioned, Change extends object>(
+  plan: SerialPlan<Row, Change>,
+) {
   const client = useQueryClient()
+  /** What went out before it was shown: the server works while the screen is drawn. */
+  const early = new WeakMap<Change, Promise<Row>>()
+  function send(change: Change): Promise<Row> {
+    const record = plan.record(change)
+    return inOrder(record, async () => {
+      const version = versions.get(record) ?? plan.now(change)?.version ?? 0
+      const row = await plan.send(change, version)
+      versions.set(record, row.version)
+      return row
+    })
+  }
   const mutation = useMutation<Row, Error, Change, (() => void) | undefined>({
     mutationKey: SERIAL,
-    mutationFn: (change) => {
-      const record = plan.record(change)
-      return inOrder(record, async () => {
-        const version = versions.get(record) ?? plan.now(change)?.version ?? 0
-        const row = await plan.send(change, version)
-        versions.set(record, row.version)
-        return row
-      })
-    },
+    mutationFn: (change) => early.get(change) ?? send(change),
     onMutate: (change) => {
       count(plan.record(change), 1)
+      if (onlineManager.isOnline()) {
+        const under = send(change)
+        under.catch(() => undefined)
+        early.set(change, under)
+      }
       return plan.show?.(change)
     },
     onSuccess: (row, change) => {
