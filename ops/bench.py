@@ -9,7 +9,6 @@ from datetime import date
 from decimal import Decimal
 import gc
 import json
-import os
 from pathlib import Path
 import subprocess
 import sys
@@ -17,10 +16,10 @@ from time import perf_counter
 from typing import Any
 
 from config.paths import ROOT
-from ops import bench_core, bench_forecast, database
+from ops import bench_core, bench_forecast
 from ops.bench_desk import key_to_totals
-from ops.bench_timetable import key_to_sums
-from ops.stack import of_browser_tests
+from ops.bench_house import fresh_house
+from ops.bench_timetable import CHIPS, key_to_sums
 from ops.visitor import signed_in
 from routecore.pricing import (
     Customer,
@@ -43,9 +42,6 @@ from routecore.totals import (
 
 D = Decimal
 CENT = D("0.01")
-
-#: Deals on the Timetable in the browser.
-CHIPS = 2_000
 
 
 def best(*acts: Callable[[], object], rounds: int) -> list[float]:
@@ -177,33 +173,12 @@ Milliseconds = tuple[float, float]
 def over_http() -> tuple[list[float], list[Milliseconds], dict[str, Milliseconds]]:
     """Seconds of saving a 200-line draft, pricing it while typing, and fetching one row; milliseconds from a key to
     new totals in the browser, with 300 lines and with 10; and from an arrow key to what moves on the Timetable."""
-    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings_test")
-    stack = of_browser_tests(Path("var/bench"))
-    stack.refuse_busy_ports()
-    database.start(stack.database)
-    _fresh_database(stack.database.port, stack.database_name)
-    try:
-        stack.bring_up()
+    with fresh_house() as stack:
         with signed_in(stack.url, "ilse") as client:
             save, price = _draft(client)
             row = lambda: client.get("/api/session").raise_for_status()  # noqa: E731
             seconds = best(save, price, row, rounds=40)
         return seconds, key_to_totals(stack.url, 300, 10), key_to_sums(stack.url, CHIPS)
-    finally:
-        stack.stop()
-
-
-def _fresh_database(port: int, name: str) -> None:
-    import MySQLdb
-
-    from config.paths import load_secrets
-
-    link = MySQLdb.connect(
-        host="127.0.0.1", port=port, user="vividroute", password=load_secrets()["database"]
-    )
-    link.query(f"DROP DATABASE IF EXISTS {name}")
-    link.query(f"CREATE DATABASE {name} CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_as_ci")
-    link.close()
 
 
 def _draft(client: Any) -> tuple[Callable[[], None], Callable[[], None]]:
