@@ -51,6 +51,11 @@ def told_stops(person: User, on: date, helped: Collection[int]) -> list[DueStop]
     rows = (
         Told.objects.filter(to=person, seen_at=None)
         .select_related("who", "activity__customer", "activity__deal")
+        .only(
+            *("what", "at", "word", "who__first_name", "who__last_name", "who__username"),
+            *("activity__text", "activity__due_on", "activity__customer__name"),
+            *("activity__customer__owner_id", "activity__deal__owner_id"),
+        )
         .order_by("-at", "-pk")[:MOST]
     )
     return [
@@ -74,8 +79,6 @@ def told_stops(person: User, on: date, helped: Collection[int]) -> list[DueStop]
 def _place_of(row: Activity, person: User, helped: Collection[int]) -> str:
     """The record that it is of; nothing for a colleague who sees neither the deal nor the customer."""
     about = row.deal or row.customer
-    if row.deal_id in helped:
-        return f"/deals/{row.deal_id}"
-    if not owns(person, about.owner_id):
-        return ""
-    return f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}"
+    if owns(person, about.owner_id) or (row.deal_id and row.deal_id in helped):
+        return f"/deals/{row.deal_id}" if row.deal_id else f"/customers/{row.customer_id}"
+    return ""

@@ -7,6 +7,7 @@ from django.utils import timezone
 from api.mail_places import stands_at
 from api.stops import DueStop
 from apps.listing import rows_at
+from apps.mail.about import ABOUT
 from apps.mail.flows import arrived_of
 from apps.mail.models import STUCK, Message, Received, Stranger
 from apps.mail.strangers import strangers_of
@@ -23,7 +24,10 @@ def mail_stops(person: User, on: date) -> list[DueStop]:
 
 def _waiting(person: User, on: date) -> list[DueStop]:
     rows = arrived_of(person).filter(settled_at=None).order_by("pk")
-    shown = Received.objects.select_related("contact", "customer").defer("text", "thread")
+    shown = Received.objects.select_related("contact", "customer").only(
+        *("received_at", "says", "subject", "sender", "sender_name", *ABOUT),
+        *("customer__name", "contact__name"),
+    )
     found = []
     for row in rows_at(rows, slice(MOST), shown):
         day = timezone.localdate(row.received_at)
@@ -47,7 +51,10 @@ def _strangers(person: User, on: date) -> list[DueStop]:
     """Who wrote from a customer's domain and is no contact there: they are waited for by somebody who is known."""
     rows = strangers_of(person).filter(customer__isnull=False).order_by("pk")
     found = []
-    for row in rows_at(rows, slice(MOST), Stranger.objects.select_related("customer")):
+    shown = Stranger.objects.select_related("customer").only(
+        *("wrote_at", "name", "address", "subject", "customer__name")
+    )
+    for row in rows_at(rows, slice(MOST), shown):
         day = timezone.localdate(row.wrote_at)
         found.append(
             DueStop(
@@ -71,7 +78,9 @@ def _writer(row: Received) -> str:
 
 def _stuck(person: User, on: date) -> list[DueStop]:
     rows = Message.objects.filter(owned(person, "who"), state__in=STUCK).order_by("pk")
-    shown = Message.objects.select_related("customer").defer("body")
+    shown = Message.objects.select_related("customer").only(
+        *("subject", "created_at", "said", "customer__name", *ABOUT)
+    )
     return [
         DueStop(
             kind="mail_stuck",

@@ -11,7 +11,16 @@ from django.utils import timezone
 from ninja import Query, Router
 from pydantic import BaseModel, Field, StringConstraints
 
-from api.deals import DealFilters, DealRow, DealSums, deal_row, deal_sums, deals_shown, filtered
+from api.deals import (
+    DealFilters,
+    DealRow,
+    DealSums,
+    deal_row,
+    deal_sums,
+    deals_shown,
+    filtered,
+    many_shown,
+)
 from api.schemas import Schema
 from api.shapes import Amount, Day, Id, Percent, Version, sure_money, today, who
 from apps.deals.models import DealQuerySet, Stage
@@ -32,10 +41,10 @@ def _open(request: HttpRequest, filters: DealFilters, on: date) -> DealQuerySet:
 
 @router.get("/timetable", response=list[DealRow], operation_id="get_timetable")
 def timetable(request: HttpRequest, filters: Query[DealFilters]) -> list[DealRow]:
-    """The open deals for the Timetable, the next to be decided first, at most ``CHIPS``. Two queries."""
+    """The open deals for the Timetable, the next to be decided first, at most ``CHIPS``. Four queries."""
     on = today()
     rows = _open(request, filters, on).order_by("decision_on", "pk")
-    return [deal_row(deal, on) for deal in rows_at(rows, slice(CHIPS), deals_shown())]
+    return [deal_row(deal, on) for deal in rows_at(rows, slice(CHIPS), many_shown())]
 
 
 class SumOut(Schema):

@@ -7,6 +7,7 @@ from django.conf import settings
 from django.db.models import F
 from django.http import HttpRequest
 from django.utils import timezone
+from django.utils.functional import SimpleLazyObject
 from ninja import Router
 
 from api.ahead import ahead_stops
@@ -14,21 +15,15 @@ from api.customers.sheet import books_out
 from api.diary_stops import follow_up_stops, told_stops
 from api.mail_stops import mail_stops
 from api.news import reason_of
-from api.orders import (
-    OrderFilters,
-    OrderRow,
-    filter_orders,
-    order_row,
-    orders_of,
-    orders_shown,
-)
+from api.orders import OrderFilters, filter_orders, orders_of
 from api.schemas import Schema
 from api.shapes import money, sure_money, today, who
 from api.stops import DueStop, StopLine
 from apps.buyers.models import NEW, BuyerAnswer
 from apps.catalogue.queries import newest_rates
 from apps.deals.lacking import lacking, lacks
-from apps.deals.queries import by_month, deals_of, filter_deals, helped_by, joined, shown
+from apps.deals.models import Deal, DealQuerySet
+from apps.deals.queries import by_month, deals_of, filter_deals, helped_by, joined
 from apps.handover.apart import apart
 from apps.handover.models import ANSWERED, OrderChange
 from apps.handover.models import REFUSED as NOT_TAKEN
@@ -38,8 +33,8 @@ from apps.leads.queries import filter_leads, leads_of
 from apps.ledger.balances import told_otherwise
 from apps.ledger.models import Account
 from apps.listing import rows_at, rows_of
-from apps.orders.models import OrderSignOff, Outlook
-from apps.orders.queries import worth_of
+from apps.orders.models import Order, OrderSignOff, Outlook
+from apps.orders.queries import OF_THE_STATE, state_of, worth_of
 from apps.people.access import owned
 from apps.people.models import ADMIN, CLERK, LEAD, User
 from apps.quotes.flows.signing import fingerprint
@@ -94,7 +89,8 @@ def get_today(request: HttpRequest) -> TodayOut:
     whole = joined(pipeline.values())
     month = f"{on:%Y-%m}"
     now = pipeline.get(month)
-    helped = set(helped_by(person).values_list("pk", flat=True))
+    # Asked for where something is about a deal of somebody else.
+    helped = SimpleLazyObject(lambda: set(helped_by(person).values_list("pk", flat=True)))
     return TodayOut(
         day=on,
         currency=base,
@@ -176,7 +172,10 @@ def _answers(person: User, on: date) -> list[DueStop]:
     waiting = OrderChange.objects.filter(
         owned(person, "order__owner"), noticed_at=None, state__in=(ANSWERED, NOT_TAKEN)
     )
-    shown = OrderChange.objects.select_related("order")
+    shown = OrderChange.objects.select_related("order").only(
+        *("answered_at", "answer", "last_error", "reason", "asked_by"),
+        *("order__number", "order__customer_name"),
+    )
     return (
         _said_by_buyers(person, on)
         + _other_days(person, on)
@@ -202,7 +201,11 @@ def _answers(person: User, on: date) -> list[DueStop]:
 def _said_by_buyers(person: User, on: date) -> list[DueStop]:
     """What buyers said under a quote's address, and nobody has decided."""
     waiting = BuyerAnswer.objects.filter(owned(person, "link__revision__quote__owner"), state=NEW)
-    shown = BuyerAnswer.objects.select_related("link__revision__quote")
+    shown = BuyerAnswer.objects.select_related("link__revision__quote").only(
+        *("kind", "at", "payable", "name", "words", "link__revision__letter"),
+        *("link__revision__currency", "link__revision__quote__number"),
+        "link__revision__quote__customer_name",
+    )
     return [
         DueStop(
             kind=f"buyer_{row.kind}",
@@ -222,7 +225,10 @@ def _said_by_buyers(person: User, on: date) -> list[DueStop]:
 def _other_days(person: User, on: date) -> list[DueStop]:
     """Lines whose day is another now than was promised: later, sooner, or none."""
     rows = Outlook.objects.filter(owned(person, "order_line__order__owner"))
-    shown = Outlook.objects.select_related("order_line__order", "order_line__item")
+    shown = Outlook.objects.select_related("order_line__order", "order_line__item").only(
+        *("leaves_on", "order_line__promised_on", "order_line__text", "order_line__item__code"),
+        *("order_line__order__number", "order_line__order__customer_name"),
+    )
     return [
         DueStop(
             kind=_moved(row),
@@ -311,6 +317,17 @@ def _asked_late(person: User, on: date) -> list[DueStop]:
     ]
 
 
+OF_A_QUOTE = (
+    *("number", "letter", "customer_name", "valid_until"),
+    *("payable", "currency", "revision_id"),
+)
+#: Of a deal and its stage, what its stop tells.
+OF_A_DEAL = (
+    *("title", "customer_name", "decision_on", "amount", "quoted_amount"),
+    *("contact", "reason", "stage__name", "stage__outcome", "stage__asks"),
+)
+
+
 def _lapsing(person: User, on: date) -> list[DueStop]:
     days = settings.QUOTE_LAPSING_DAYS
     rows = filter_quotes(quotes_of(person), today=on, state="lapsing", lapsing_days=days)
@@ -326,13 +343,13 @@ def _lapsing(person: User, on: date) -> list[DueStop]:
             detail="",
             to=f"/quotes/{row.revision_id}",
         )
-        for row in rows.order_by("valid_until", "pk")[:MOST]
+        for row in rows.only(*OF_A_QUOTE).order_by("valid_until", "pk")[:MOST]
     ]
 
 
 def _overdue_deals(person: User, on: date) -> list[DueStop]:
     overdue = filter_deals(deals_of(person), today=on, month="overdue")
-    rows = rows_at(overdue.order_by("decision_on", "pk"), slice(MOST), shown())
+    rows = rows_at(overdue.order_by("decision_on", "pk"), slice(MOST), _deals_told())
     return [
         DueStop(
             kind="overdue_deal",
@@ -349,13 +366,20 @@ def _overdue_deals(person: User, on: date) -> list[DueStop]:
     ]
 
 
+def _deals_told() -> DealQuerySet:
+    return Deal.objects.select_related("stage").only(*OF_A_DEAL)
+
+
 def _lacking(person: User, on: date) -> list[DueStop]:
     """Deals that lack what their stage asks for, or the reason why they are closed."""
-    found: list[tuple[date, int]] = []
-    for each in lacking(timezone.now()):
-        rows = deals_of(person).filter(each).order_by("decision_on", "pk")
-        found += rows.values_list("decision_on", "pk")[:MOST]
-    keys = [key for _, key in sorted(found)[:MOST]]
+    first, *others = (
+        deals_of(person)
+        .filter(each)
+        .order_by("decision_on", "pk")
+        .values_list("decision_on", "pk")[:MOST]
+        for each in lacking(timezone.now())
+    )
+    keys = [key for _, key in sorted(first.union(*others, all=True))[:MOST]]
     return [
         DueStop(
             kind=f"lacks_{lacks(row)[0]}",
@@ -368,7 +392,7 @@ def _lacking(person: User, on: date) -> list[DueStop]:
             detail=row.stage.name,
             to=f"/deals/{row.pk}",
         )
-        for row in rows_of(keys, shown())
+        for row in rows_of(keys, _deals_told())
         if lacks(row)
     ]
 
@@ -475,27 +499,26 @@ def _stopped(person: User, on: date) -> list[DueStop]:
 
 def _stumbled(person: User, on: date) -> list[DueStop]:
     mine = orders_of(person).order_by("pk").values_list("pk", flat=True)
-    keys = [
-        *mine.filter(handover_state__in=("refused", "held"))[:MOST],
-        *mine.filter(handover_state="waiting", handover__tries__gte=3)[:MOST],
+    refused = mine.filter(handover_state__in=("refused", "held"))[:MOST]
+    tried = mine.filter(handover_state="waiting", handover__tries__gte=3)[:MOST]
+    keys = list(refused.union(tried, all=True))
+    told = ("number", "customer_name", "accepted_on", "currency", *OF_THE_STATE)
+    shown = Order.objects.only(*told).annotate(why=F("handover__last_error"))
+    return [
+        DueStop(
+            kind="stumbled",
+            title=row.number,
+            state=state_of(row),
+            customer=row.customer_name,
+            on=row.accepted_on,
+            days=(on - row.accepted_on).days,
+            amount=sure_money(row.payable, row.currency),
+            currency=row.currency,
+            detail=getattr(row, "why"),
+            to=f"/orders/{row.pk}",
+        )
+        for row in rows_of(keys, shown)
     ]
-    found = rows_of(keys, orders_shown().annotate(why=F("handover__last_error")))
-    return [_stumbled_stop(order_row(row), getattr(row, "why"), on) for row in found]
-
-
-def _stumbled_stop(row: OrderRow, why: str, on: date) -> DueStop:
-    return DueStop(
-        kind="stumbled",
-        title=row.number,
-        state=row.state,
-        customer=row.customer,
-        on=row.accepted_on,
-        days=(on - row.accepted_on).days,
-        amount=row.payable,
-        currency=row.currency,
-        detail=why,
-        to=f"/orders/{row.id}",
-    )
 
 
 def _under_way(person: User, on: date) -> Figure:

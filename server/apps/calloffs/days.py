@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 from django.db.models import F, Q
 
-from apps.calloffs.facts import AgreementFacts, agreements_of, facts_of
+from apps.calloffs.facts import AgreementFacts, agreements_of, facts_among, facts_of
 from apps.calloffs.models import AgreementDay
 from apps.people.models import User
 from apps.prices.models import Agreement
@@ -54,10 +54,9 @@ def forget_day(agreement: int) -> None:
 def told(who: User, on: date) -> list[AgreementFacts]:
     """Agreements that ask for something: a call-off is due, or less will be called off than was committed.
 
-    Found by their kept days, judged anew. Six queries.
+    Found by their kept days, judged anew, the most urgent first. Three queries.
     """
     asks = Q(day__tell_on__lte=on) | Q(day__misses=True)
     rows = agreements_of(who).filter(asks, valid_from__lte=on, valid_to__gte=on)
-    first = rows.order_by("day__due_on", "valid_to", "pk")[:MOST]
-    facts = facts_of(first, on).values()
-    return [each for each in facts if each.asked or each.pace.misses]
+    facts = facts_among(rows.order_by("day__due_on", "valid_to", "pk"), on, MOST)
+    return [each for each in facts.values() if each.asked or each.pace.misses]

@@ -78,18 +78,23 @@ def running_agreements(who: User, customer_id: int | None, on: date) -> list[Agr
 
 
 def facts_of(rows: Iterable[Agreement], on: date) -> dict[int, AgreementFacts]:
-    """Where each stands, by key. Four queries at most."""
-    keys = [row.pk for row in rows]
-    counted = with_remaining(Agreement.objects.filter(pk__in=keys)).select_related(
-        "item", "unit", "customer", "plan"
-    )
+    """Where each stands, by key. Three queries at most."""
+    return facts_among(Agreement.objects.filter(pk__in=[row.pk for row in rows]), on)
+
+
+def facts_among(
+    rows: QuerySet[Agreement], on: date, most: int | None = None
+) -> dict[int, AgreementFacts]:
+    """As ``facts_of``, of the first of some agreements, in their order."""
+    counted = with_remaining(rows).select_related("item", "unit", "customer", "plan")
+    known = list(counted[:most])
+    keys = [row.pk for row in known]
     plans: dict[int, list[Planned]] = {}
     for each in PlannedCallOff.objects.filter(plan__agreement__in=keys).values(
         "plan__agreement", "on", "quantity"
     ):
         planned = Planned(on=each["on"], quantity=each["quantity"])
         plans.setdefault(each["plan__agreement"], []).append(planned)
-    known = list(counted)
     amounts = _amounts([row.pk for row in known if row.amount is not None])
     return {row.pk: _facts(row, plans.get(row.pk, []), amounts, on) for row in known}
 

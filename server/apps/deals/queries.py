@@ -6,7 +6,18 @@ from decimal import Decimal
 from functools import reduce
 
 from django.conf import settings
-from django.db.models import Case, Count, DecimalField, F, IntegerField, Q, QuerySet, Sum, When
+from django.db.models import (
+    Case,
+    Count,
+    DecimalField,
+    F,
+    IntegerField,
+    Prefetch,
+    Q,
+    QuerySet,
+    Sum,
+    When,
+)
 from django.db.models.functions import ExtractMonth, ExtractYear, Round
 from django.utils import timezone
 
@@ -42,6 +53,26 @@ def seen_deals(who: User) -> DealQuerySet:
 def shown() -> DealQuerySet:
     """Deals as a list shows them, with what is read beside them."""
     return Deal.objects.select_related("stage", "owner").defer(*beside_name("owner"))
+
+
+def of_many() -> DealQuerySet:
+    """As ``shown``, with only what a row tells: thousands of them are read at once. Three queries."""
+    told = Deal.objects.only(
+        *(
+            "created_at",
+            "outcome",
+            "title",
+            "customer",
+            "customer_name",
+            "stage",
+            "owner",
+            "quoted_amount",
+            "amount",
+        ),
+        *("probability", "decision_on", "confidence", "version"),
+    )
+    owners = User.objects.only("first_name", "last_name", "username")
+    return told.prefetch_related("stage", Prefetch("owner", owners))
 
 
 #: What became of the deals of a state.

@@ -54,6 +54,11 @@ class Invoice(models.Model):
                 fields=["on", "whose_id", "kind", "took", "net", "base_rate"],
                 name="invoice_for_the_revenue",
             ),
+            # The same of one person, whose invoices lie among those of a whole house.
+            models.Index(
+                fields=["whose_id", "on", "kind", "took", "net", "base_rate"],
+                name="invoice_of_a_person",
+            ),
             *(
                 models.Index(fields=[column, "id", "whose_id"], name=f"invoice_by_{name}")
                 for column, name in (

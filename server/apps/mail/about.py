@@ -87,6 +87,10 @@ class About:
         )
 
 
+#: Fields of a mail that say what it is about, besides its customer.
+ABOUT = ("invoice", "order", "revision", "deal")
+
+
 def narrowest(row: Message | Received) -> tuple[Kind, int]:
     """The record that a mail is about: of several the narrowest."""
     places: tuple[tuple[Kind, int | None], ...] = (

@@ -21,6 +21,13 @@ STATES = (
 CANCELLED = "cancelled"
 
 
+#: Fields of an order that its state follows from.
+OF_THE_STATE = (
+    *("cancelled_at", "handover_state", "goods_quantity", "shipped_quantity"),
+    *("payable", "invoiced", "settled", "credited"),
+)
+
+
 def state_of(order: Order) -> str:
     """The state of an order."""
     if order.cancelled_at is not None:

@@ -40,7 +40,7 @@ def begun(who: User) -> QuerySet[StandingTurn]:
         )
         .exclude(offered)
         .exclude(Exists(ordered))
-        .select_related("standing_order__customer", "quote")
+        .select_related("standing_order__customer")
         .order_by("on", "pk")
     )
 

@@ -725,7 +725,7 @@ export interface paths {
         };
         /**
          * Timetable
-         * @description The open deals for the Timetable, the next to be decided first, at most ``CHIPS``. Two queries.
+         * @description The open deals for the Timetable, the next to be decided first, at most ``CHIPS``. Four queries.
          */
         get: operations["get_timetable"];
         put?: never;
@@ -989,7 +989,7 @@ export interface paths {
         };
         /**
          * Backlog
-         * @description A page of lines that are ordered and not billed, the next to leave first. Four queries, six of a group.
+         * @description A page of lines that are ordered and not billed, the next to leave first. Three queries, five of a group.
          */
         get: operations["list_backlog"];
         put?: never;
