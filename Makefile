@@ -32,7 +32,7 @@ check:       ## the quick ones of them, a minute: before a commit
 	@ops/prepare.sh test && ops/checks.sh
 
 bench:       ## speed, as ratios within one run: the core, the desk, a hundred demos, a file, fifty reps; how mails are read
-	@ops/prepare.sh test && $(PYTHON) -m ops.bench && $(PYTHON) -m ops.corpus && $(PYTHON) -m ops.bench_growth && $(PYTHON) -m ops.bench_files && $(PYTHON) -m ops.bench_drain && $(PYTHON) -m ops.load
+	@ops/prepare.sh test && $(PYTHON) -m ops.bench && $(PYTHON) -m ops.bench_weighted && $(PYTHON) -m ops.corpus && $(PYTHON) -m ops.bench_growth && $(PYTHON) -m ops.bench_files && $(PYTHON) -m ops.bench_drain && $(PYTHON) -m ops.load
 
 load:        ## fifty reps at work on a hundred demos: MINUTES=5
 	@ops/prepare.sh test && $(PYTHON) -m ops.load --minutes $(or $(MINUTES),5)

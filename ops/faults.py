@@ -508,6 +508,29 @@ def add_orders(account: Account, stack: Stack, tally: Tally) -> None:
     account.add("with the same sum", sum(_same(ours[key], sum_) for key, sum_ in theirs), wanted)
 
 
+def unpaid(stack: Stack, tally: Tally) -> list[str]:
+    """How those stand that are not paid in full: here, with their invoices and news, and in the back office."""
+    keys = ",".join(map(str, tally.orders)) or "0"
+    found = ask_database(
+        stack,
+        "SELECT o.id, o.number, o.payable, o.invoiced, o.settled, o.credited, o.handover_state, h.`key` "
+        "FROM orders_order o JOIN handover_handover h ON h.order_id = o.id "
+        f"WHERE o.id IN ({keys}) AND o.paid = 0",
+    )
+    said = []
+    for order, *facts, key in found:
+        bills = f"SELECT number, kind, gross, settled, discount FROM ledger_invoice WHERE order_id = {order:d}"
+        there = f"SELECT number, state, held FROM orders WHERE key = '{key}'"
+        told = f"SELECT position, kind, data FROM events WHERE key = '{key}'"
+        said += [
+            str((*facts, key)),
+            f"  invoices: {ask_database(stack, bills)}",
+            f"  there: {_office(stack, there)}",
+            f"  told: {_office(stack, told)}",
+        ]
+    return said
+
+
 def _same(ours: str, theirs: str) -> bool:
     return Decimal(ours) == Decimal(theirs)
 

@@ -42,7 +42,6 @@ from api.standing import StandingOut, standing_now
 from apps.catalogue.queries import unit_names
 from apps.customers.models import Customer
 from apps.deals.flows import add_deal, change_deal
-from apps.deals.lacking import lacks
 from apps.deals.models import OPEN, Deal, DealQuerySet, Reason, Stage
 from apps.deals.queries import (
     SORTS,
@@ -414,7 +413,7 @@ def deal_out(person: User, deal_id: int) -> DealOut:
         reason_id=row.reason_id,
         reason_note=row.reason_note,
         lost_to=row.lost_to,
-        lacks=lacks(row),
+        lacks=[row.lacks] if row.lacks else [],
         interest=_interest(row),
         next_step=_next_step(row),
         learnt=_learnt(row),

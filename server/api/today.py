@@ -21,7 +21,7 @@ from api.shapes import money, sure_money, today, who
 from api.stops import DueStop, StopLine
 from apps.buyers.models import NEW, BuyerAnswer
 from apps.catalogue.queries import newest_rates
-from apps.deals.lacking import lacking, lacks
+from apps.deals.lacking import lacking
 from apps.deals.models import Deal, DealQuerySet
 from apps.deals.queries import by_month, deals_of, filter_deals, helped_by, joined
 from apps.handover.apart import apart
@@ -317,15 +317,13 @@ def _asked_late(person: User, on: date) -> list[DueStop]:
     ]
 
 
+#: Of a quote, what its stop tells.
 OF_A_QUOTE = (
     *("number", "letter", "customer_name", "valid_until"),
     *("payable", "currency", "revision_id"),
 )
 #: Of a deal and its stage, what its stop tells.
-OF_A_DEAL = (
-    *("title", "customer_name", "decision_on", "amount", "quoted_amount"),
-    *("contact", "reason", "stage__name", "stage__outcome", "stage__asks"),
-)
+OF_A_DEAL = ("title", "customer_name", "decision_on", "amount", "lacks", "stage__name")
 
 
 def _lapsing(person: User, on: date) -> list[DueStop]:
@@ -372,17 +370,10 @@ def _deals_told() -> DealQuerySet:
 
 def _lacking(person: User, on: date) -> list[DueStop]:
     """Deals that lack what their stage asks for, or the reason why they are closed."""
-    first, *others = (
-        deals_of(person)
-        .filter(each)
-        .order_by("decision_on", "pk")
-        .values_list("decision_on", "pk")[:MOST]
-        for each in lacking(timezone.now())
-    )
-    keys = [key for _, key in sorted(first.union(*others, all=True))[:MOST]]
+    rows = deals_of(person).filter(lacking(timezone.now())).order_by("decision_on", "pk")
     return [
         DueStop(
-            kind=f"lacks_{lacks(row)[0]}",
+            kind=f"lacks_{row.lacks}",
             title=row.title,
             customer=row.customer_name,
             on=row.decision_on,
@@ -392,8 +383,7 @@ def _lacking(person: User, on: date) -> list[DueStop]:
             detail=row.stage.name,
             to=f"/deals/{row.pk}",
         )
-        for row in rows_of(keys, _deals_told())
-        if lacks(row)
+        for row in rows_at(rows, slice(MOST), _deals_told())
     ]
 
 

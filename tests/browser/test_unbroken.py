@@ -17,7 +17,7 @@ def test_every_order_arrives_once_while_everything_is_killed(stack: Stack) -> No
     account = faults.counted(stack, tally, before)
     said: list[str] = []
     faults.report(tally, account, 0, said.append)
-    assert account.right, "\n".join(said)
+    assert account.right, "\n".join(said + faults.unpaid(stack, tally))
     assert tally.kills.total() == 14
     stack.manage("check_figures")
     stack.wait_for_health()

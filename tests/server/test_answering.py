@@ -3,6 +3,8 @@
 from email import message_from_bytes
 from typing import Any
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 import pytest
 
@@ -54,6 +56,14 @@ def test_a_mail_stands_on_today_until_it_is_answered(world: World, sent: Message
     assert stops(world) == []
     told = ilse("get", f"arrived-mails/{kept.pk}")
     assert (told["waits"], told["settled_by"]) == (False, world.ilse.name)
+
+
+def test_today_reads_no_mail_to_tell_that_it_waits(world: World, sent: Message) -> None:
+    came(words("When do they leave?", In_Reply_To=sent.message_id))
+    caller = world.call(world.ilse)
+    with CaptureQueriesContext(connection) as asked:
+        assert caller("get", "today")["mails"]
+    assert not [one["sql"] for one in asked if "`markup`" in one["sql"] or "`body`" in one["sql"]]
 
 
 def test_an_answer_continues_the_conversation(world: World, sent: Message) -> None:

@@ -85,6 +85,17 @@ def test_a_planned_call_off_is_told_before_its_day_and_filled_by_what_is_ordered
     assert wrong_figures() == {}
 
 
+def test_what_is_due_first_is_told_first_whichever_agreement_is_older(
+    world: World, as_ilse: Caller, half_gone: Agreement
+) -> None:
+    span = {"valid_from": half_gone.valid_from, "valid_to": half_gone.valid_to}
+    younger = agree(world, number="FA-2", quantity=D(100), **span)
+    plan(as_ilse, half_gone, (world.today + timedelta(days=6), "40"), notice_days=7)
+    plan(as_ilse, younger, (world.today + timedelta(days=2), "30"), notice_days=7)
+    told = [("call_off_due", "FA-2", "30"), ("call_off_due", "FA-1", "40")]
+    assert ahead(as_ilse, world.today) == told
+
+
 def test_what_cannot_be_planned_is_refused_at_its_row(
     world: World, as_ilse: Caller, half_gone: Agreement
 ) -> None:

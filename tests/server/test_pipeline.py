@@ -10,6 +10,7 @@ import pytest
 from apps.deals.models import Deal, Reason, Stage
 from apps.forecast.models import Seen
 from apps.journal.models import Change
+from apps.kept.figures import wrong_figures
 from demo.factories import DealFactory
 from tests.server.conftest import Caller, World
 
@@ -146,6 +147,30 @@ def test_a_deal_says_what_its_stage_asks_for_and_moves_without_it(
     settled = as_ilse("patch", f"deals/{deal.pk}", {"version": 3, "contact_id": contact[0]["id"]})
     assert settled["lacks"] == []
     assert as_ilse("get", "today")["lacking"] == []
+
+
+def test_what_a_deal_lacks_follows_what_its_stage_asks_for_and_is_told_for_a_while(
+    world: World, as_ilse: Caller, as_admin: Caller
+) -> None:
+    def asking(of_quoted: str) -> list[str]:
+        body = sent(as_admin("get", "pipeline"))
+        for row in body["stages"]:
+            row["asks"] = of_quoted if row["name"] == "Quoted" else ""
+        as_admin("put", "pipeline", body)
+        return [stop["kind"] for stop in as_ilse("get", "today")["lacking"]]
+
+    deal = DealFactory(customer=world.customer, contact=None)
+    as_ilse("patch", f"deals/{deal.pk}", {"version": 1, "stage": "quoted"})
+    assert asking("") == []
+    assert asking("decider") == ["lacks_decider"]
+    assert asking("quote") == ["lacks_quote"]
+    assert wrong_figures() == {}
+
+    as_ilse("patch", f"deals/{deal.pk}", {"version": 2, "stage": "lost"})
+    assert asking("quote") == ["lacks_reason"]
+    Deal.objects.filter(pk=deal.pk).update(closed_at=timezone.now() - timedelta(days=31))
+    assert asking("quote") == []
+    assert as_ilse("get", f"deals/{deal.pk}")["lacks"] == ["reason"]
 
 
 def test_a_lost_deal_says_why_and_to_whom_and_forgets_it_when_it_opens_again(

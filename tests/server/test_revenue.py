@@ -122,6 +122,21 @@ def test_backlog_follows_the_day_that_is_known_now(
     assert as_ilse("get", "backlog", month="later")["sum"] == unknown
 
 
+def test_a_backlog_of_more_lines_than_are_counted_has_no_sum_and_ends_there(
+    as_ilse: Caller, order: Order, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("api.billing.MOST", 1)
+    dearest = max(order.lines.all(), key=lambda line: line.net - line.discount_share)
+    for page in (1, 2):
+        told = as_ilse("get", "backlog", sort="-worth", page=page)
+        assert (told["count"], told["more"], told["sum"], told["page"]) == (1, True, None, 1)
+        assert told["rows"][0]["id"] == dearest.pk
+    monkeypatch.setattr("api.billing.MOST", 2)
+    told = as_ilse("get", "backlog", sort="worth")
+    assert (told["count"], told["more"], told["sum"]) == (2, False, "861.60")
+    assert told["rows"][-1]["id"] == dearest.pk
+
+
 def test_a_cancelled_order_is_no_backlog(as_ilse: Caller, order: Order) -> None:
     Order.objects.filter(pk=order.pk).update(cancelled_at=timezone.now())
     assert as_ilse("get", "backlog")["count"] == 0

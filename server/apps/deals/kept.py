@@ -10,6 +10,15 @@ from apps.kept.figures import (
     owner_source,
 )
 
+#: What its stage asks for and is not there, or the reason why it is closed; nothing where it lacks nothing.
+LACKS = (
+    "SELECT CASE "
+    "WHEN s.outcome = 'open' AND s.asks = 'quote' AND {row}.quoted_amount IS NULL THEN 'quote' "
+    "WHEN s.outcome = 'open' AND s.asks = 'decider' AND {row}.contact_id IS NULL THEN 'decider' "
+    "WHEN s.outcome IN ('lost', 'parked') AND {row}.reason_id IS NULL THEN 'reason' "
+    "ELSE '' END FROM deals_stage s WHERE s.id = {row}.stage_id"
+)
+
 DEALS = declare(
     Kept(
         table="deals_deal",
@@ -18,6 +27,7 @@ DEALS = declare(
             "stage_position": "SELECT s.position FROM deals_stage s WHERE s.id = {row}.stage_id",
             "probability": "SELECT COALESCE({row}.own_probability_percent, s.probability_percent) "
             "FROM deals_stage s WHERE s.id = {row}.stage_id",
+            "lacks": LACKS,
             "owner_name": OWNER_NAME,
             "customer_name": CUSTOMER_NAME,
         },
@@ -27,7 +37,7 @@ DEALS = declare(
             Source(
                 table="deals_stage",
                 rows="stage_id = {row}.id",
-                columns=("outcome", "position", "probability_percent"),
+                columns=("outcome", "position", "probability_percent", "asks"),
                 lasting=True,
             ),
         ),

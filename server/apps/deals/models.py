@@ -104,6 +104,7 @@ class Deal(models.Model):
     )
     probability = percent_column(default=0, editable=False)
     outcome = models.CharField(max_length=6, default=OPEN, editable=False)
+    lacks = models.CharField(max_length=8, default="", editable=False)
     customer_name = models.CharField(max_length=120, default="", editable=False)
     owner_name = models.CharField(max_length=150, default="", editable=False)
     stage_position = models.PositiveSmallIntegerField(default=0, editable=False)
@@ -128,6 +129,10 @@ class Deal(models.Model):
                 name="deal_by_outcome_and_day",
             ),
             models.Index(fields=["outcome", "closed_at", "owner", "amount"], name="deal_by_end"),
+            models.Index(
+                fields=["lacks", "owner", "decision_on", "outcome", "closed_at"],
+                name="deal_by_what_it_lacks",
+            ),
             *(
                 sorting(column, f"deal_by_{column}")
                 for column in (
