@@ -58,18 +58,8 @@ def shown() -> DealQuerySet:
 def of_many() -> DealQuerySet:
     """As ``shown``, with only what a row tells: thousands of them are read at once. Three queries."""
     told = Deal.objects.only(
-        *(
-            "created_at",
-            "outcome",
-            "title",
-            "customer",
-            "customer_name",
-            "stage",
-            "owner",
-            "quoted_amount",
-            "amount",
-        ),
-        *("probability", "decision_on", "confidence", "version"),
+        *("title", "customer", "customer_name", "stage", "owner", "quoted_amount", "amount"),
+        *("probability", "decision_on", "confidence", "version", "created_at", "outcome"),
     )
     owners = User.objects.only("first_name", "last_name", "username")
     return told.prefetch_related("stage", Prefetch("owner", owners))
