@@ -24,7 +24,7 @@ defineProps<{ deal: DealRow; height: number; chosen: boolean }>()
 
 <style scoped>
 .deal {
-  /* Neither placed nor contained: hundreds of layers to sort would hold up each drawing by 10 ms. */
+  /* Neither placed nor contained: hundreds of layers to sort would hold up each drawing. */
   display: flex;
   flex-direction: column;
   justify-content: center;

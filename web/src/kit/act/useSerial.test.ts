@@ -1,5 +1,5 @@
 import { onlineManager, QueryClient, VUE_QUERY_CLIENT } from '@tanstack/vue-query'
-import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createApp, effectScope } from 'vue'
 import { Fault } from '@/api/fault'
 import { useSerial } from './useSerial'
@@ -14,12 +14,14 @@ let sent: [number, number, number][]
 let gates: (() => void)[]
 let refuse: ((change: { id: number; day: number }) => Fault | null) | undefined
 const complained: string[] = []
+const clients: QueryClient[] = []
 /** The days on the screen as each change was sent. */
 const shownAtSending: number[] = []
 
 function deals() {
   const client = new QueryClient()
   client.mount()
+  clients.push(client)
   const app = createApp({})
   app.provide(VUE_QUERY_CLIENT, client)
   return app.runWithContext(() =>
@@ -61,6 +63,11 @@ beforeEach(() => {
   gates = []
   refuse = undefined
   complained.length = 0
+})
+
+afterEach(() => {
+  onlineManager.setOnline(true)
+  clients.splice(0).forEach((client) => client.unmount())
 })
 
 describe('changes of one record', () => {
