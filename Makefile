@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export PYTHONPATH := core:server:.
 
-.PHONY: help start up down reset-demo backup restore check test test-api test-faults conformance bench load grow soak format client pictures lock
+.PHONY: help start up down reset-demo backup restore check test test-api test-faults conformance bench load grow soak test-desk format client pictures lock
 
 help:        ## this list
 	@grep -hE '^[a-z-]+: +##' $(MAKEFILE_LIST) | sed 's/: *## */\t/'
@@ -46,6 +46,10 @@ conformance: ## which sentences of the back office's interface hold: URL=http://
 test-api:    ## many requests made out of the API's own document: EXAMPLES=100
 	@ops/prepare.sh test && $(PYTHON) -m ops.database start --test && \
 	VIVID_API_EXAMPLES=$(or $(EXAMPLES),100) $(PYTHON) -m pytest -n 2 -q tests/server/test_api_document.py
+
+test-desk:   ## random work at the quote desk on a line that breaks, without a screen: EXAMPLES=200
+	@ops/prepare.sh test && $(PYTHON) -m ops.database start --test && \
+	VIVID_DESK_EXAMPLES=$(or $(EXAMPLES),200) $(PYTHON) -m pytest -n 0 -q --timeout 0 tests/server/test_desk_machine.py
 
 test-faults: ## orders, then mails, while every part is killed: ORDERS=500 KILLS=1000 MAILS=150 SEED=1
 	@ops/prepare.sh test && $(PYTHON) -m ops.faults --orders $(or $(ORDERS),500) --kills $(or $(KILLS),1000) --seed $(or $(SEED),1) && \

@@ -1,6 +1,6 @@
 """The browser of the tests, the pictures and the measures: Debian's Chromium without a window, which asks nobody outside."""
 
-BROWSER = "/usr/bin/chromium"
+BROWSER = "/usr/bin/chromium-headless-shell"
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -403,7 +403,7 @@ class Account:
 
 
 def settle(stack: Stack, before: dict[str, int]) -> None:
-    """Let everything come to rest: all handed over and taken, all news read and applied."""
+    """Let everything come to rest: all handed over and taken, all news and all changes of accounts read and applied."""
     deadline = monotonic() + SETTLES_WITHIN_SECONDS
     foreign = before["events"] - before["told"]
     while monotonic() < deadline:
@@ -420,10 +420,18 @@ def settle(stack: Stack, before: dict[str, int]) -> None:
             and not waits[0][0]
             and not moving[0][0]
             and known[0][0] - foreign >= told[0][0]
+            and _changes_read(stack)
         ):
             return
         sleep(0.5)
     raise Trouble("it does not come to rest")
+
+
+def _changes_read(stack: Stack) -> bool:
+    """Whether the newest change is taken in: a page of them that was read before what was told since says less."""
+    newest = _office(stack, "SELECT COALESCE(MAX(number), 0) FROM changes")[0][0]
+    read = ask_database(stack, "SELECT COALESCE(MAX(position), 0) FROM stock_changefeed")[0][0]
+    return bool(read >= newest)
 
 
 def ask_database(stack: Stack, statement: str) -> list[tuple[Any, ...]]:

@@ -16,7 +16,7 @@ need mariadb_config libmariadb-dev
 need pkg-config pkg-config
 need gcc gcc
 need python3 python3
-[ "$purpose" = test ] && need /usr/bin/chromium chromium
+[ "$purpose" = test ] && need /usr/bin/chromium-headless-shell chromium-headless-shell
 if command -v python3 >/dev/null 2>&1; then
   python3 -c 'import ensurepip, venv' 2>/dev/null || packages+=(python3-venv)
   python3 -c 'import sysconfig, os, sys; sys.exit(not os.path.exists(sysconfig.get_path("include") + "/Python.h"))' || packages+=(python3-dev)

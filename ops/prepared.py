@@ -38,13 +38,15 @@ def demo_into(schema: str, books: Path | None = None) -> None:
 
 
 def _tables() -> Path:
-    migrations = (ROOT / "server").glob("apps/*/migrations/*.py")
+    patterns = ("*/migrations/*.py", "*/kept.py", "kept/*.py")
+    # To migrate also makes the triggers of what is kept.
+    sources = (path for each in patterns for path in (ROOT / "server" / "apps").glob(each))
 
     def migrate(made: Path) -> None:
         _copy(Path(os.devnull), WORKSHOP)
         _dump_after(made, "migrate", "--no-input", "--verbosity", "0")
 
-    return _once("tables", _digest(migrations), migrate)
+    return _once("tables", _digest(sources), migrate)
 
 
 def _demo() -> Path:

@@ -6,10 +6,10 @@ from typing import Annotated
 
 from django.conf import settings
 from django.db.models import Count, Sum
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from ninja import Query, Router
-from pydantic import BaseModel, Field, StringConstraints
+from pydantic import BaseModel, Field, StringConstraints, TypeAdapter
 
 from api.deals import (
     DealFilters,
@@ -21,7 +21,7 @@ from api.deals import (
     filtered,
     many_shown,
 )
-from api.schemas import Schema
+from api.schemas import Schema, written
 from api.shapes import Amount, Day, Id, Percent, Version, sure_money, today, who
 from apps.deals.models import DealQuerySet, Stage
 from apps.deals.queries import joined, weighted
@@ -33,6 +33,7 @@ from routecore.forecast import Cell, month_of
 router = Router(tags=["deals"])
 #: So many chips at most.
 CHIPS = 2_000
+CHIPS_OUT = TypeAdapter(list[DealRow])
 
 
 def _open(request: HttpRequest, filters: DealFilters, on: date) -> DealQuerySet:
@@ -40,11 +41,12 @@ def _open(request: HttpRequest, filters: DealFilters, on: date) -> DealQuerySet:
 
 
 @router.get("/timetable", response=list[DealRow], operation_id="get_timetable")
-def timetable(request: HttpRequest, filters: Query[DealFilters]) -> list[DealRow]:
+def timetable(request: HttpRequest, filters: Query[DealFilters]) -> HttpResponse:
     """The open deals for the Timetable, the next to be decided first, at most ``CHIPS``. Four queries."""
     on = today()
     rows = _open(request, filters, on).order_by("decision_on", "pk")
-    return [deal_row(deal, on) for deal in rows_at(rows, slice(CHIPS), many_shown())]
+    found = rows_at(rows, slice(CHIPS), many_shown())
+    return written([deal_row(deal, on) for deal in found], CHIPS_OUT)
 
 
 class SumOut(Schema):

@@ -110,7 +110,7 @@ def make_deal(page: Page, title: str, customer: str) -> None:
     """A deal for a customer that is there."""
     page.get_by_role("button", name="New", exact=True).click()
     page.get_by_role("menuitem", name="Deal", exact=True).click()
-    page.get_by_role("combobox", name="Customer").click()
+    page.get_by_role("combobox", name="Customer", exact=True).click()
     page.keyboard.type(customer)
     page.get_by_role("option", name=customer).first.click()
     write(page, "What it is about", title)

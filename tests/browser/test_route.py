@@ -94,10 +94,12 @@ def test_a_deal_becomes_a_quote_an_order_and_a_paid_invoice(
     page.keyboard.press("Control+Enter")
     page.get_by_role("button", name="Issue revision A", exact=True).click()
     expect(page.get_by_role("link", name="Write the order…")).to_be_visible()
-    with page.context.expect_page() as opened:
+    with page.context.expect_event("response", lambda a: a.url.endswith("/pdf")) as answered:
         page.get_by_role("link", name="PDF").click()
-    assert opened.value.url.endswith("/pdf")
-    opened.value.close()
+    assert answered.value.ok
+    assert answered.value.headers["content-type"] == "application/pdf"
+    for other in page.context.pages[1:]:
+        other.close()
     page.goto(deal_url)
     expect(page.locator(".sum")).to_contain_text("2\xa0582.30")
     expect(page.get_by_text(re.compile("^Ask about quote"))).to_be_visible()

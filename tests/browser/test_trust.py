@@ -306,7 +306,7 @@ def test_a_name_typed_with_pauses_loses_no_letter(sign_in: Callable[[str], Page]
     page = sign_in("ilse")
     page.get_by_role("button", name="New", exact=True).click()
     page.get_by_role("menuitem", name="Deal", exact=True).click()
-    customer = page.get_by_role("combobox", name="Customer")
+    customer = page.get_by_role("combobox", name="Customer", exact=True)
     customer.click()
     for letter in "Stonebeck":
         page.keyboard.press(letter)

@@ -77,7 +77,7 @@ def test_a_double_is_seen_before_it_is_made_then_merged_and_taken_back(
     page = sign_in("tomas")
     place(page, "Deals")
     page.get_by_role("link", name="New deal").click()
-    customer = page.get_by_role("combobox", name="Customer")
+    customer = page.get_by_role("combobox", name="Customer", exact=True)
     customer.click()
     page.keyboard.type("Saltmarch Vineyard Ltd")
     page.get_by_role("option", name=re.compile("new customer")).click()

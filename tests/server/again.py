@@ -6,9 +6,9 @@ put its rows back, one for each table. A test that begins with it meets the same
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from copy import deepcopy
 from dataclasses import dataclass
 from datetime import date
+import pickle
 from typing import Any
 
 from django.db import connection, transaction
@@ -21,9 +21,9 @@ Row = tuple[Any, ...]
 
 @dataclass
 class Kept:
-    """What one step made: its answer, and the rows that it wrote."""
+    """What one step made: its answer, pickled, and the rows that it wrote."""
 
-    answer: Any
+    answer: bytes
     statements: list[tuple[str, list[Any]]]
 
 
@@ -50,7 +50,7 @@ class Again:
         with transaction.atomic(), _as_they_are(), connection.cursor() as cursor:
             for statement, values in self._kept[name].statements:
                 cursor.execute(statement, values)
-        return deepcopy(self._kept[name].answer)
+        return pickle.loads(self._kept[name].answer)
 
     def _make(self) -> None:
         answers: list[Any] = []
@@ -64,7 +64,7 @@ class Again:
                     for table, rows in after.items()
                     if rows - before[table]
                 ]
-                self._kept[name] = Kept(deepcopy(answers[-1]), statements)
+                self._kept[name] = Kept(pickle.dumps(answers[-1]), statements)
                 before = after
             transaction.set_rollback(True)
         self._day = timezone.localdate()

@@ -10,6 +10,9 @@ import socket
 import time
 from typing import Any
 
+from django.conf import settings
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+from django.contrib.sessions.backends.db import SessionStore
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.test import Client
@@ -57,13 +60,23 @@ from tests.server.office import Office
 D = Decimal
 
 
+def signed_in(client: Client, person: User) -> None:
+    """What a sign-in leaves behind, without the sign-in: a session, and its key in a cookie."""
+    session = SessionStore()
+    session[SESSION_KEY] = str(person.pk)
+    session[BACKEND_SESSION_KEY] = settings.AUTHENTICATION_BACKENDS[-1]
+    session[HASH_SESSION_KEY] = person.get_session_auth_hash()
+    session.save(must_create=True)
+    client.cookies[settings.SESSION_COOKIE_NAME] = session.session_key
+
+
 class Caller:
     """A signed-in person's way to the API: JSON in, JSON out."""
 
     def __init__(self, person: User | None, *, csrf: bool = False):
         self.client = Client(enforce_csrf_checks=csrf, raise_request_exception=False)
         if person:
-            self.client.force_login(person)
+            signed_in(self.client, person)
 
     def __call__(self, method: str, path: str, body: object = None, **query: object) -> Any:
         return self.ask(method, path, body, **query).json()
@@ -258,10 +271,12 @@ again = Again(world=make_world, drafted=make_drafted, issued=make_issued)
 
 
 @pytest.fixture
-def office(tmp_path: Path) -> Iterator[Office]:
-    """The back-office stand-in, running."""
+def office(tmp_path: Path, request: pytest.FixtureRequest) -> Iterator[Office]:
+    """The back-office stand-in, running; it tells of its goods where a test is marked so."""
     running = Office(tmp_path)
     running.start()
+    if not request.node.get_closest_marker("goods"):
+        running.without_goods()
     yield running
     running.kill()
     running.client.close()
@@ -312,7 +327,6 @@ def made(world: World, issued: Revision) -> Any:
 def with_them(world: World, office: Office, made: Any) -> Any:
     """The same, handed over and taken."""
     ilse = world.call(world.ilse)
-    office.without_goods()
     ilse("post", f"orders/{made['id']}/handover", as_seen(made))
     go_round(office.client, "test", timezone.now)
     return ilse("get", f"orders/{made['id']}")

@@ -4,6 +4,7 @@ Schemathesis makes requests out of the document; half of them name records that 
 operation here, many with ``make test-api``.
 """
 
+from functools import cache
 import json
 import os
 from typing import Any
@@ -58,6 +59,13 @@ def grounded(value: Any, known: Named) -> Any:
     return [grounded(part, known) for part in value] if isinstance(value, list) else value
 
 
+@cache
+def validator_of(shape: str) -> Any:
+    """The whole document is read for each."""
+    whole = {**json.loads(shape), "components": DOCUMENT["components"]}
+    return jsonschema_rs.validator_for(whole)
+
+
 def checked(operation: dict[str, Any], answer: Any) -> None:
     """No fault of ours, refusals in the one form, and answers as they are declared."""
     assert answer.status_code < 500, answer.content[:500]
@@ -69,8 +77,7 @@ def checked(operation: dict[str, Any], answer: Any) -> None:
     assert declared is not None, answer.status_code
     content = declared.get("content", {}).get("application/json")
     if content and not answer.streaming and "json" in answer.headers.get("Content-Type", ""):
-        shape = {**content["schema"], "components": DOCUMENT["components"]}
-        jsonschema_rs.validator_for(shape).validate(json.loads(answer.content))
+        validator_of(json.dumps(content["schema"])).validate(json.loads(answer.content))
 
 
 def asked(caller: Caller, case: Any, known: Named | None) -> Any:

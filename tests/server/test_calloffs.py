@@ -139,7 +139,6 @@ def test_delivered_and_invoiced_are_told_in_the_agreements_unit(
     world: World, as_ilse: Caller, office: Office, half_gone: Agreement
 ) -> None:
     made = order_off(as_ilse, half_gone, quantity="30")
-    office.without_goods()
     as_ilse("post", f"orders/{made['id']}/handover", as_seen(made))
     go_round(office.client, "test", timezone.now)
     number = as_ilse("get", f"orders/{made['id']}")["backoffice_number"]

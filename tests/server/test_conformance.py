@@ -22,6 +22,8 @@ from ops.conformance import CHECKS, Broken, Trial, examine, fits, form
 from tests.server.conftest import World
 from tests.server.office import KEY, TOKEN, Office
 
+pytestmark = pytest.mark.goods
+
 
 def trial(office: Office) -> Trial:
     return Trial(f"http://127.0.0.1:{office.port}", TOKEN, KEY)

@@ -185,7 +185,6 @@ def test_an_order_leaves_in_parts_or_whole_as_its_customer_has_it_or_as_was_said
     assert made["partial_deliveries"] is False
     document = as_ilse.ask("get", f"orders/{made['id']}/ubl").content
     assert document.count(b"<cbc:PartialDeliveryIndicator>false<") == len(made["lines"])
-    office.without_goods()
     as_ilse("post", f"orders/{made['id']}/handover", as_seen(made))
     go_round(office.client, "test", timezone.now)
     number = as_ilse("get", f"orders/{made['id']}")["backoffice_number"]

@@ -29,7 +29,6 @@ def rounds(office: Office) -> None:
 def riding(as_ilse: Caller, office: Office, with_them: Any) -> OrderLine:
     """Twenty posts of an order that ride on a receipt in about two weeks."""
     line = OrderLine.objects.get(order_id=with_them["id"], position=1)
-    office.without_goods()
     due = timezone.localdate() + timedelta(days=14)
     due += timedelta(days=max(0, 7 - due.weekday()) if due.weekday() > 4 else 0)
     with sqlite3.connect(office.folder / "backoffice.sqlite") as db:

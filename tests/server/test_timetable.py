@@ -60,6 +60,14 @@ def test_the_sums_by_column_stage_and_month_are_those_of_the_same_deals(
     assert sum(D(row["weighted"]) for row in rows) == D(told["total"]["weighted"])
 
 
+def test_a_chip_tells_what_its_row_in_the_list_tells(world: World, as_ilse: Caller) -> None:
+    old(deal(world, 100, -3))
+    deal(world, 2500, 40, title="Düngerstreuer “Süd” </script>")
+    answer = as_ilse.ask("get", "timetable")
+    assert answer.headers["Content-Type"] == "application/json; charset=utf-8"
+    assert answer.json() == as_ilse("get", "deals")["rows"]
+
+
 def test_filters_hold_for_the_chips_and_for_the_sums_alike(world: World, as_ilse: Caller) -> None:
     other = CustomerFactory(owner=world.ilse, parent=world.customer)
     deal(world, 700, 3, customer=other)

@@ -21,7 +21,6 @@ from tests.server.test_parts import order, source
 @pytest.fixture
 def shipped(as_ilse: Caller, office: Office, with_them: Any) -> Any:
     """An order that left in two parts, billed part by part, both paid by one payment, and some of it came back."""
-    office.without_goods()
     number = with_them["backoffice_number"]
     for act in ("ship-half", "bill", "ship", "bill"):
         office.press(act, number=number)

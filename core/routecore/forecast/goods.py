@@ -31,8 +31,8 @@ def shares_of(deal: DealGoods, currency: str) -> dict[str, Cell]:
     {'posts': (Decimal('66.67'), Decimal('33.33')), 'wire': (Decimal('33.33'), Decimal('16.67'))}
     """
     groups = sorted(key for key, net in deal.nets.items() if net > 0)
-    if not groups:
-        return {UNSAID: Cell(1, deal.amount, deal.weighted)}
+    if len(groups) < 2:
+        return {groups[0] if groups else UNSAID: Cell(1, deal.amount, deal.weighted)}
     nets = [deal.nets[key] for key in groups]
     amounts = split_amount(deal.amount, nets, currency)
     weights = split_amount(deal.weighted, nets, currency)

@@ -19,7 +19,9 @@ from apps.forecast.revenue import (
     Backlog,
     backlog_of,
     billed_by_day,
+    billed_days_of,
     invoices_of,
+    kept_by_day,
     lead_of,
     of_people,
     revenue_of,
@@ -120,7 +122,7 @@ def revenue(request: HttpRequest, filters: Query[ForecastFilters]) -> RevenueOut
     mine = billed_of(person, filters)
     lead = lead_of(mine, on)
     new_year = date(on.year, 1, 1)
-    invoiced = billed_by_day(mine, min(new_year, months[0]), on)
+    invoiced = _invoiced(person, filters, min(new_year, months[0]), on)
     found = revenue_of(
         months,
         invoiced=invoiced,
@@ -145,6 +147,15 @@ def revenue(request: HttpRequest, filters: Query[ForecastFilters]) -> RevenueOut
         undated=money(found.undated),
         lead=UsualLead(days=lead.days, invoices=lead.invoices, own=lead.own),
     )
+
+
+def _invoiced(
+    person: User, filters: ForecastFilters, first: date, last: date
+) -> list[tuple[date, Decimal]]:
+    """By day: added up from what is kept by day and person; of a customer, from its invoices."""
+    if filters.customer:
+        return billed_by_day(billed_of(person, filters), first, last)
+    return kept_by_day(billed_days_of(person, _people(filters)), first, last)
 
 
 def _month(row: RevenueMonth, target: Decimal | None) -> RevenueMonthOut:

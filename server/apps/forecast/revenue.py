@@ -24,7 +24,7 @@ from django.db.models.functions import Coalesce, Round
 
 from apps.deals.models import OPEN, DealQuerySet
 from apps.deals.queries import weighted
-from apps.ledger.models import CREDIT, INVOICE, Invoice, InvoiceLine
+from apps.ledger.models import CREDIT, INVOICE, BilledDay, Invoice, InvoiceLine
 from apps.orders.models import OrderLine, Outlook
 from apps.people.access import read_for_fulfilment
 from apps.people.models import User
@@ -129,6 +129,18 @@ def billed_by_day(rows: QuerySet[Invoice], first: date, last: date) -> list[tupl
     """What was invoiced on each of these days, credit notes taken off. One query."""
     sums = rows.filter(on__range=(first, last)).order_by().annotate(worth=billed_net())
     return list(sums.values_list("on").annotate(sum=Sum("worth")))
+
+
+def billed_days_of(who: User, people: Collection[int] | None) -> QuerySet[BilledDay]:
+    """What was invoiced by day, of this person's invoices (``invoices_of``); of some people, where they are told."""
+    rows = BilledDay.objects.filter(read_for_fulfilment(who, "whose"))
+    return rows if people is None else rows.filter(whose_id__among=people)
+
+
+def kept_by_day(rows: QuerySet[BilledDay], first: date, last: date) -> list[tuple[date, Decimal]]:
+    """As ``billed_by_day``, from what is kept. One query."""
+    sums = rows.filter(on__range=(first, last)).order_by().values_list("on")
+    return list(sums.annotate(sum=Sum("net")))
 
 
 def revenue_of(

@@ -7,9 +7,11 @@ Whatever it answers, however slowly, however much: a call ends within ``CALL_SEC
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cache
 import hmac
 import json
 import re
+from ssl import SSLContext
 import time
 from typing import Any
 from urllib.parse import quote
@@ -67,6 +69,12 @@ class Masters:
 Telling = Callable[[Masters], dict[str, dict[str, Any]]]
 
 
+@cache
+def _trusted() -> SSLContext:
+    """Whose certificates are believed: read once in a process, which takes longer than a call."""
+    return httpx.create_ssl_context(trust_env=False)
+
+
 class BackOffice:
     """A connection to the back office; every failure comes back as an ``Outcome`` or ``Silence``."""
 
@@ -87,6 +95,7 @@ class BackOffice:
             headers={"Authorization": f"Bearer {token}"},
             trust_env=False,
             follow_redirects=False,
+            verify=_trusted(),
         )
 
     def close(self) -> None:

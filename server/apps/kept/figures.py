@@ -75,8 +75,8 @@ class Kept:
         return Trigger(name=name, moment=f"{moment} {event} ON {on}", body=body)
 
     def wrong(self, most: int = 20) -> list[int]:
-        """Keys of rows whose figures are not what follows from the rows; the first few."""
-        return self._wrong("TRUE", most)
+        """Keys of rows whose figures are not what follows from the rows; the first few. 0 is a row that is missing."""
+        return [*self._wrong("TRUE", most), *self.missing()]
 
     def wrong_by_parts(self, rows: int, most: int = 20) -> Iterator[list[int]]:
         """The same, so many rows at a time; a few keys of each part."""
@@ -85,6 +85,11 @@ class Kept:
             least, greatest = cursor.fetchone()
         for start in range(least or 1, (greatest or 0) + 1, rows):
             yield self._wrong(f"k.id BETWEEN {start:d} AND {start + rows - 1:d}", most)
+        yield self.missing()
+
+    def missing(self) -> list[int]:
+        """Nothing, or 0, where a row is missing: the application writes its rows itself."""
+        return []
 
     @property
     def _differs(self) -> str:
@@ -112,6 +117,93 @@ class Kept:
             if keys:
                 with connection.cursor() as cursor:
                     cursor.execute(f"{self._touch} WHERE id IN ({','.join(map(str, keys))})")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Summed(Kept):
+    """A table with a row for each group of another table's rows, and what these come to.
+
+    The groups are the rows of ``of`` that agree in ``by``, columns of the same names in both, in which this table is
+    unique. ``parts`` tells by column what ``{row}`` adds to it, out of ``columns``. What is added is added where it
+    changes: to read all rows of a group would wait for whoever writes another of them.
+    """
+
+    of: str
+    by: tuple[str, ...]
+    parts: Mapping[str, str]
+    columns: tuple[str, ...]
+
+    def triggers(self) -> Iterator[Trigger]:
+        """What keeps them."""
+        changed = " OR ".join(
+            f"NOT (NEW.{name} <=> OLD.{name})" for name in (*self.by, *self.columns)
+        )
+        less, more = self._adds("OLD", "-"), self._adds("NEW", "+")
+        for event, body in (
+            ("INSERT", more),
+            ("UPDATE", f"IF {changed} THEN {less} {more} END IF;"),
+            ("DELETE", less),
+        ):
+            yield self._trigger(self.of, "AFTER", event, body)
+
+    def _adds(self, row: str, sign: str) -> str:
+        """Add a row's parts to its group, or take them away; the first makes it.
+
+        To insert at once would wait behind whoever waits for the group, and two who write several rows of it would
+        stop each other.
+        """
+        parts = {column: part.format(row=row) for column, part in self.parts.items()}
+        sets = ", ".join(f"{column} = {column} {sign} {part}" for column, part in parts.items())
+        mine = " AND ".join(f"{name} = {row}.{name}" for name in self.by)
+        names = ", ".join((*self.by, *parts))
+        first = (*(f"{row}.{name}" for name in self.by), *(f"0 {sign} {p}" for p in parts.values()))
+        return (
+            f"UPDATE {self.table} SET {sets} WHERE {mine}; "  # noqa: S608 - declared names
+            f"IF ROW_COUNT() = 0 THEN INSERT INTO {self.table} ({names}) "
+            f"VALUES ({', '.join(first)}) ON DUPLICATE KEY UPDATE {sets}; END IF;"
+        )
+
+    @property
+    def _without_a_row(self) -> str:
+        """The groups that have none."""
+        names = ", ".join(f"s.{name}" for name in self.by)
+        same = " AND ".join(f"k.{name} = s.{name}" for name in self.by)
+        return (
+            f"SELECT DISTINCT {names} FROM {self.of} s "  # noqa: S608 - declared names
+            f"WHERE NOT EXISTS (SELECT 1 FROM {self.table} k WHERE {same})"
+        )
+
+    def missing(self) -> list[int]:
+        """0, where a group has no row."""
+        with connection.cursor() as cursor:
+            cursor.execute(f"SELECT 0 FROM ({self._without_a_row} LIMIT 1) missing")  # noqa: S608
+            return [key for (key,) in cursor.fetchall()]
+
+    @property
+    def _touch(self) -> str:
+        sets = ", ".join(
+            f"{column} = ({rule.format(row=self.table)})" for column, rule in self.figures.items()
+        )
+        return f"UPDATE {self.table} SET {sets}"  # noqa: S608 - declared names
+
+    def mend(self) -> None:
+        """Make the rows that are missing, and set anew the figures that are not what they must be."""
+        with connection.cursor() as cursor:
+            names = ", ".join(self.by)
+            cursor.execute(f"INSERT INTO {self.table} ({names}) {self._without_a_row}")
+        Kept.mend(self)
+
+
+def summed(
+    *, table: str, of: str, by: tuple[str, ...], parts: Mapping[str, str], columns: tuple[str, ...]
+) -> Summed:
+    """The declaration, with what each figure must be: the sum of the parts of its group."""
+    group = " AND ".join(f"s.{name} = {{row}}.{name}" for name in by)
+    figures = {
+        column: f"SELECT COALESCE(SUM({part.format(row='s')}), 0) FROM {of} s WHERE {group}"  # noqa: S608
+        for column, part in parts.items()
+    }
+    return Summed(table=table, figures=figures, of=of, by=by, parts=parts, columns=columns)
 
 
 def _events(source: Source) -> Iterator[tuple[str, str]]:

@@ -1,7 +1,10 @@
 """How much of an invoice is settled, how much of that by credit notes; whose it is, how long it took; how much of a
-payment is used."""
+payment is used; what was billed on a day, of whom."""
 
-from apps.kept.figures import CUSTOMER_NAME, Kept, Source, declare
+from django.conf import settings
+
+from apps.kept.figures import CUSTOMER_NAME, Kept, Source, declare, summed
+from routecore.money import minor_digits
 
 _SUM = "SELECT COALESCE(SUM(a.amount), 0) FROM ledger_allocation a WHERE a.{key} = {{row}}.id"
 
@@ -42,5 +45,19 @@ PAYMENTS = declare(
         sources=(
             Source(table="ledger_allocation", rows="id = {row}.payment_id", columns=("amount",)),
         ),
+    )
+)
+#: As ``apps.forecast.revenue.billed_net`` has it.
+_NET = (
+    "ROUND(CASE {row}.kind WHEN 'credit' THEN -{row}.net ELSE {row}.net END * {row}.base_rate, "
+    f"{minor_digits(settings.BASE_CURRENCY)})"
+)
+BILLED_DAYS = declare(
+    summed(
+        table="ledger_billedday",
+        of="ledger_invoice",
+        by=("`on`", "whose_id"),
+        parts={"net": _NET},
+        columns=("kind", "net", "base_rate"),
     )
 )

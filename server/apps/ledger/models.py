@@ -74,6 +74,24 @@ class Invoice(models.Model):
         ]
 
 
+class BilledDay(models.Model):
+    """What was invoiced on a day of one person's, in the base currency, credit notes taken off.
+
+    Kept by the database, as ``apps.ledger.kept`` declares: a year of a house is added up from some thousand rows,
+    however many invoices it wrote.
+    """
+
+    on = models.DateField()
+    whose_id = models.PositiveBigIntegerField()
+    net = models.DecimalField(max_digits=20, decimal_places=4, db_default=0, editable=False)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["on", "whose_id"], name="billed_day_once"),
+        ]
+        indexes = [models.Index(fields=["whose_id", "on", "net"], name="billed_day_of_a_person")]
+
+
 class Account(models.Model):
     """What the back office says is open of a customer, by currency, and what ours came to when that was read.
 
