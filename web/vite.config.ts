@@ -4,6 +4,9 @@ import Components from 'unplugin-vue-components/vite'
 import { fileURLToPath, URL } from 'node:url'
 import { defineConfig } from 'vitest/config'
 
+/** What at least so many pages use is read with the first of them. */
+const SHARED = 8
+
 export default defineConfig({
   plugins: [
     vue(),
@@ -24,6 +27,17 @@ export default defineConfig({
     chunkSizeWarningLimit: 900,
     assetsInlineLimit: 0,
     manifest: true,
+    // What many pages use comes in two pieces: in some ninety, each would cost a way to the server.
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: 'library', test: /node_modules/, minShareCount: SHARED, priority: 2 },
+            { name: 'house', test: /[\\/](src|words)[\\/]/, minShareCount: SHARED, priority: 1 },
+          ],
+        },
+      },
+    },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
   test: {
