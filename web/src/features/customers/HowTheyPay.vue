@@ -9,6 +9,8 @@ import { pathOf, spanOf } from './payLine'
 const props = defineProps<{ customer: Customer }>()
 const WIDTH = 340
 const HEIGHT = 62
+/** Room for what the top stands for: no line runs through it. */
+const ABOVE = 14
 const months = computed(() => props.customer.paid_by_month)
 const days = computed(() => months.value.map((each) => (each.days ? Number(each.days) : null)))
 const most = computed(() => spanOf(days.value))
@@ -42,7 +44,7 @@ const told = computed(() =>
         <small v-else class="soft">{{ t('customers.pays.noneBefore') }}</small>
       </p>
       <figure v-if="known">
-        <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT + 14}`" role="img" :aria-label="told">
+        <svg :viewBox="`0 ${-ABOVE} ${WIDTH} ${ABOVE + HEIGHT + 14}`" role="img" :aria-label="told">
           <line :x1="half" y1="0" :x2="half" :y2="HEIGHT" class="year" />
           <line x1="0" :y1="HEIGHT" :x2="WIDTH" :y2="HEIGHT" class="ground" />
           <path v-for="(d, n) in line.paths" :key="n" :d="d" />
@@ -54,7 +56,7 @@ const told = computed(() =>
           <text :x="WIDTH" :y="HEIGHT + 12" text-anchor="end">
             {{ name(months.length - 1) }}
           </text>
-          <text :x="WIDTH" y="9" text-anchor="end">{{ tn('customers.days', most) }}</text>
+          <text :x="WIDTH" :y="9 - ABOVE" text-anchor="end">{{ tn('customers.days', most) }}</text>
         </svg>
       </figure>
     </div>
