@@ -2,14 +2,30 @@ import vue from '@vitejs/plugin-vue'
 import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
 import Components from 'unplugin-vue-components/vite'
 import { fileURLToPath, URL } from 'node:url'
+import type { Plugin } from 'vite'
 import { defineConfig } from 'vitest/config'
 
 /** What at least so many pages use is read with the first of them. */
 const SHARED = 8
 
+/** The theme's styles come before all others, as main.ts has it: what parts wear of their own is laid over it. */
+const themeFirst: Plugin = {
+  name: 'theme-first',
+  apply: 'build',
+  transformIndexHtml: {
+    order: 'post',
+    handler(html) {
+      const theme = /\s*<link rel="stylesheet"[^>]*\/theme-[^>]*>/.exec(html)?.[0]
+      if (!theme) throw new Error('index.html names no styles of the theme')
+      return html.replace(theme, '').replace(/\s*<link rel="stylesheet"/, `${theme}$&`)
+    },
+  },
+}
+
 export default defineConfig({
   plugins: [
     vue(),
+    themeFirst,
     Components({
       dts: false,
       dirs: [],
@@ -27,11 +43,12 @@ export default defineConfig({
     chunkSizeWarningLimit: 900,
     assetsInlineLimit: 0,
     manifest: true,
-    // What many pages use comes in two pieces: in some ninety, each would cost a way to the server.
+    // What many pages use comes in two pieces: in many, each would cost a way to the server.
     rolldownOptions: {
       output: {
         codeSplitting: {
           groups: [
+            { name: 'theme', test: /[\\/]kit[\\/]theme[\\/].+\.css/, priority: 3 },
             { name: 'library', test: /node_modules/, minShareCount: SHARED, priority: 2 },
             { name: 'house', test: /[\\/](src|words)[\\/]/, minShareCount: SHARED, priority: 1 },
           ],
