@@ -71,6 +71,17 @@ def test_a_word_that_comes_late_pushes_no_cell_behind_the_sums(
     in_sight(page, cell(page, 1, 2))
 
 
+def test_the_next_step_wears_its_own_over_the_theme(
+    sign_in: Callable[[str], Page], stack: Stack
+) -> None:
+    page = sign_in("ilse")
+    go_to(page, number_of(stack, "New frost line, north field"))
+    step = page.get_by_role("button", name=re.compile("^Issue revision"))
+    expect(step).to_have_css("height", "42px")
+    # Its words begin behind the coral.
+    expect(step).to_have_css("padding-left", "34px")
+
+
 @pytest.mark.browser_context_args(has_touch=True)
 def test_on_a_phone_a_quote_is_made_by_touch(sign_in: Callable[[str], Page], stack: Stack) -> None:
     page = sign_in("ilse")
