@@ -1,6 +1,6 @@
 """The tests with their assertions rewritten by pytest, compiled once and read by each of its processes.
 
-Each process would do it for itself, at the same time as the others: ten seconds and more. Usage:
+Each process would do it for itself, at the same time as the others. Usage:
 ``python -m ops.rewritten``. What it writes is named by pytest's version and holds the source's hash.
 """
 

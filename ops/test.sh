@@ -22,8 +22,8 @@ front_end=$!
 stop() { kill $(jobs -p) 2>/dev/null || true; python -m ops.database stop --test || true; }
 trap stop EXIT
 
-# What Python compiles is kept, and the tests with their assertions rewritten: each of some twenty
-# processes would do it for itself.
+# What Python compiles is kept, and the tests with their assertions rewritten: each
+# process would do it for itself.
 unset PYTHONDONTWRITEBYTECODE
 python -m compileall -q core server ops standins tests
 python -m ops.rewritten &

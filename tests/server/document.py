@@ -1,4 +1,4 @@
-"""The API's own document, made once in a process: it takes three seconds."""
+"""The API's own document, made once in a process: it takes its time."""
 
 import json
 from typing import Any

@@ -36,9 +36,8 @@ QUANTITIES = st.sampled_from(["1", "7", "20", "100"])
 PAUSES = st.sampled_from([0, 400, 400])
 FATES = st.sampled_from(["answered", "answered", "answer lost", "lost", "busy", "slow"])
 
-#: So many in every test run; many, and others each time, with ``make test-desk``.
-BOUNDED = 15
-EXAMPLES = int(os.environ.get("VIVID_DESK_EXAMPLES", BOUNDED))
+#: So many in every test run, others each time; many with ``make test-desk``.
+EXAMPLES = int(os.environ.get("VIVID_DESK_EXAMPLES", "25"))
 
 Content = tuple[tuple[str, ...], str, str]
 
@@ -310,7 +309,6 @@ def test_nothing_typed_is_lost_and_only_what_was_seen_is_issued(
         AtTheDesk,
         settings=settings(
             max_examples=EXAMPLES,
-            derandomize=EXAMPLES <= BOUNDED,
             stateful_step_count=30,
             # Each example is a browser and a server: the first that fails is told as it is.
             phases=[Phase.explicit, Phase.generate],

@@ -1,7 +1,7 @@
 /**
  * No promise is left alone: the two rules that need types, over all of src/ in one TypeScript program.
  *
- * The linter's own way to types takes a new program for each .vue file, and ten times as long. Here the
+ * The linter's own way to types takes a new program for each .vue file, and far longer. Here the
  * scripts of the .vue files lie as X.vue.ts beside copies of the .ts files, line for line, in a folder of
  * their own, and one program reads them all. What is found is told by the place it came from.
  */
